@@ -1,0 +1,281 @@
+//! Which scenarios are accepted. A [`Checked`] scenario holds values that the computation can use
+//! without asking again; anything else comes back as a list of fields with what is accepted there.
+
+use std::fmt::Display;
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::light::Curve;
+use crate::scenario::{CfaColour, Contender, Filter, Optics, Scenario, Sensor, Sky, Target};
+
+/// Most contenders in one scenario.
+pub const MAX_CONTENDERS: usize = 12;
+/// Most exposures of one contender.
+pub const MAX_EXPOSURES: usize = 12;
+/// How far shares may miss a sum of 1.
+const SHARE_SLACK: f64 = 1e-3;
+
+/// A field that is wrong: where, and what is accepted.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct FieldError {
+    /// Path of the field, such as `contenders[0].optics.aperture_mm`.
+    pub path: String,
+    /// What is wrong and what is accepted, in a sentence.
+    pub message: String,
+}
+
+/// A scenario whose every value can be computed with.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Checked(Scenario);
+
+impl Checked {
+    /// The scenario itself.
+    pub fn scenario(&self) -> &Scenario {
+        &self.0
+    }
+}
+
+impl Scenario {
+    /// Checks every field.
+    ///
+    /// # Errors
+    /// All fields that are wrong, not only the first.
+    pub fn check(self) -> Result<Checked, Vec<FieldError>> {
+        let mut c = Checker::default();
+        c.scenario(&self);
+        if c.errors.is_empty() { Ok(Checked(self)) } else { Err(c.errors) }
+    }
+}
+
+/// Collects what is wrong.
+#[derive(Default)]
+pub(crate) struct Checker {
+    pub(crate) errors: Vec<FieldError>,
+}
+
+impl Checker {
+    fn wrong(&mut self, path: impl Into<String>, message: impl Into<String>) {
+        self.errors.push(FieldError { path: path.into(), message: message.into() });
+    }
+
+    /// `lo <= value <= hi`; not a number is wrong too.
+    fn within(&mut self, path: impl Display, value: f64, lo: f64, hi: f64, unit: &str) {
+        if !(lo..=hi).contains(&value) {
+            let unit = if unit.is_empty() { String::new() } else { format!(" {unit}") };
+            self.wrong(path.to_string(), format!("{value} is not accepted; give {lo} to {hi}{unit}"));
+        }
+    }
+
+    fn maybe_within(&mut self, path: impl Display, value: Option<f64>, lo: f64, hi: f64, unit: &str) {
+        if let Some(value) = value {
+            self.within(path, value, lo, hi, unit);
+        }
+    }
+
+    fn text(&mut self, path: impl Display, value: &str) {
+        if value.chars().count() > 200 {
+            self.wrong(path.to_string(), "too long; give at most 200 characters");
+        }
+    }
+
+    pub(crate) fn curve(&mut self, path: impl Display, curve: &Curve) {
+        if let Err(e) = curve.check() {
+            let path = match e.row() {
+                Some(row) => format!("{path}[{row}]"),
+                None => path.to_string(),
+            };
+            self.wrong(path, e.to_string());
+        }
+    }
+
+    fn scenario(&mut self, s: &Scenario) {
+        if s.version != 1 {
+            self.wrong("version", format!("{} is not known; this program reads version 1", s.version));
+        }
+        self.text("title", &s.title);
+        self.within("detail_arcsec", s.detail_arcsec, 0.1, 3600.0, "arcsec");
+        self.within("total_s", s.total_s, 1.0, 3.6e6, "s");
+        self.within("goal_snr", s.goal_snr, 0.1, 1000.0, "");
+        self.within("seeing_fwhm_arcsec", s.seeing_fwhm_arcsec, 0.3, 30.0, "arcsec");
+        self.within("calibration.dark_frames", s.calibration.dark_frames, 1.0, 10_000.0, "frames");
+        self.within("calibration.flat_residue", s.calibration.flat_residue, 0.0, 0.2, "");
+        self.target(&s.target);
+        self.sky(&s.sky);
+        match s.contenders.len() {
+            0 => self.wrong("contenders", "empty; give at least one light path"),
+            n if n > MAX_CONTENDERS => self.wrong("contenders", format!("{n} light paths; give at most {MAX_CONTENDERS}")),
+            _ => {}
+        }
+        for (i, contender) in s.contenders.iter().take(MAX_CONTENDERS).enumerate() {
+            self.contender(&format!("contenders[{i}]"), contender);
+        }
+    }
+
+    fn target(&mut self, t: &Target) {
+        self.text("target.name", &t.name);
+        let l = &t.lines_rayleigh;
+        for (name, value) in [("ha", l.ha), ("nii", l.nii), ("oiii", l.oiii), ("sii", l.sii), ("hb", l.hb)] {
+            self.within(format_args!("target.lines_rayleigh.{name}"), value, 0.0, 1e7, "rayleigh");
+        }
+        if let Some(c) = &t.continuum {
+            self.within("target.continuum.v_mag_arcsec2", c.v_mag_arcsec2, 5.0, 35.0, "mag/arcsec^2");
+            self.within("target.continuum.temperature_k", c.temperature_k, 1000.0, 60_000.0, "K");
+        }
+        self.within("target.peak_factor", t.peak_factor, 1.0, 1e5, "");
+    }
+
+    fn sky(&mut self, s: &Sky) {
+        self.within("sky.zenith_v_mag", s.zenith_v_mag, 14.0, 22.5, "mag/arcsec^2");
+        self.within("sky.natural_v_mag", s.natural_v_mag, 20.5, 22.5, "mag/arcsec^2");
+        self.maybe_within("sky.toward_target_v_mag", s.toward_target_v_mag, 12.0, 22.5, "mag/arcsec^2");
+        self.within("sky.target_altitude_deg", s.target_altitude_deg, 1.0, 90.0, "degrees");
+        self.within("sky.site_height_m", s.site_height_m, -450.0, 6000.0, "m");
+        self.maybe_within("sky.k_v", s.k_v, 0.05, 2.0, "mag per airmass");
+        self.within("sky.sun_altitude_deg", s.sun_altitude_deg, -90.0, 90.0, "degrees");
+        for (lamp, &share) in &s.lamps {
+            self.within(format_args!("sky.lamps.{}", lamp.key()), share, 0.0, 1.0, "");
+        }
+        let sum: f64 = s.lamps.values().sum();
+        if (sum - 1.0).abs() > SHARE_SLACK || sum.is_nan() {
+            self.wrong("sky.lamps", format!("the fractions sum to {sum:.3}; they must sum to 1"));
+        }
+        if let Some(m) = &s.moon {
+            self.within("sky.moon.phase_angle_deg", m.phase_angle_deg, -180.0, 180.0, "degrees");
+            self.within("sky.moon.altitude_deg", m.altitude_deg, -90.0, 90.0, "degrees");
+            self.within("sky.moon.separation_deg", m.separation_deg, 0.0, 180.0, "degrees");
+        }
+    }
+
+    fn contender(&mut self, at: &str, c: &Contender) {
+        self.text(format_args!("{at}.name"), &c.name);
+        self.optics(&format!("{at}.optics"), &c.optics);
+        self.sensor(&format!("{at}.sensor"), &c.sensor);
+        self.within(format_args!("{at}.gain"), c.gain, 0.0, 1e6, "");
+        self.within(format_args!("{at}.sensor_temperature_c"), c.sensor_temperature_c, -60.0, 60.0, "degrees Celsius");
+        self.within(format_args!("{at}.overhead_s_per_sub"), c.overhead_s_per_sub, 0.0, 3600.0, "s");
+        self.within(format_args!("{at}.loss_per_hour"), c.loss_per_hour, 0.0, 60.0, "per hour");
+        match c.exposures.len() {
+            0 => self.wrong(format!("{at}.exposures"), "empty; give at least one exposure"),
+            n if n > MAX_EXPOSURES => self.wrong(format!("{at}.exposures"), format!("{n} exposures; give at most {MAX_EXPOSURES}")),
+            _ => {
+                let sum: f64 = c.exposures.iter().map(|e| e.share).sum();
+                if (sum - 1.0).abs() > SHARE_SLACK || sum.is_nan() {
+                    self.wrong(format!("{at}.exposures"), format!("the shares sum to {sum:.3}; they must sum to 1"));
+                }
+            }
+        }
+        for (i, e) in c.exposures.iter().take(MAX_EXPOSURES).enumerate() {
+            let at = format!("{at}.exposures[{i}]");
+            self.within(format_args!("{at}.sub_s"), e.sub_s, 0.001, 7200.0, "s");
+            self.within(format_args!("{at}.share"), e.share, 0.0, 1.0, "");
+            if let Some(f) = &e.filter {
+                self.filter(&format!("{at}.filter"), f);
+            }
+        }
+    }
+
+    pub(crate) fn optics(&mut self, at: &str, o: &Optics) {
+        self.within(format_args!("{at}.aperture_mm"), o.aperture_mm, 5.0, 20_000.0, "mm");
+        self.within(format_args!("{at}.focal_length_mm"), o.focal_length_mm, 10.0, 200_000.0, "mm");
+        self.within(format_args!("{at}.reducer"), o.reducer, 0.1, 5.0, "");
+        self.within(format_args!("{at}.throughput"), o.throughput, 0.01, 1.0, "");
+        self.maybe_within(format_args!("{at}.longest_sub_s"), o.longest_sub_s, 0.001, 7200.0, "s");
+        if !(0.0..o.aperture_mm * 0.95).contains(&o.obstruction_mm) && o.aperture_mm > 0.0 {
+            self.wrong(
+                format!("{at}.obstruction_mm"),
+                format!("{} is not accepted; give 0 to less than 95 % of the aperture ({} mm)", o.obstruction_mm, o.aperture_mm),
+            );
+        }
+        let ratio = o.focal_ratio();
+        if self.errors.is_empty() && !(0.9..=100.0).contains(&ratio) {
+            self.wrong(format!("{at}.focal_length_mm"), format!("the focal ratio is f/{ratio:.2}; f/0.9 to f/100 is accepted"));
+        }
+    }
+
+    pub(crate) fn sensor(&mut self, at: &str, s: &Sensor) {
+        self.text(format_args!("{at}.name"), &s.name);
+        self.within(format_args!("{at}.pixel_um"), s.pixel_um, 0.5, 100.0, "um");
+        self.within(format_args!("{at}.columns"), f64::from(s.columns), 1.0, 100_000.0, "pixels");
+        self.within(format_args!("{at}.rows"), f64::from(s.rows), 1.0, 100_000.0, "pixels");
+        self.curve(format_args!("{at}.qe"), &s.qe);
+        self.within(format_args!("{at}.bits"), f64::from(s.bits), 8.0, 32.0, "bits");
+        let full = 2f64.powi(s.bits.min(32) as i32) - 1.0;
+        if !(0.0..full * 0.9).contains(&s.offset_adu) {
+            self.wrong(
+                format!("{at}.offset_adu"),
+                format!("{} is not accepted; give 0 to less than 90 % of full scale ({full} ADU)", s.offset_adu),
+            );
+        }
+        self.within(format_args!("{at}.readout_s"), s.readout_s, 0.0, 600.0, "s");
+        self.within(format_args!("{at}.dark.e_per_s"), s.dark.e_per_s, 0.0, 1e4, "e-/s per pixel");
+        self.within(format_args!("{at}.dark.at_c"), s.dark.at_c, -100.0, 80.0, "degrees Celsius");
+        self.within(format_args!("{at}.dark.doubling_k"), s.dark.doubling_k, 1.0, 30.0, "K");
+        if s.gains.is_empty() {
+            self.wrong(format!("{at}.gains"), "empty; give at least one row");
+        }
+        for (i, g) in s.gains.iter().enumerate() {
+            let at = format!("{at}.gains[{i}]");
+            self.within(format_args!("{at}.setting"), g.setting, 0.0, 1e6, "");
+            self.within(format_args!("{at}.e_per_adu"), g.e_per_adu, 1e-4, 1e4, "e-/ADU");
+            self.within(format_args!("{at}.read_noise_e"), g.read_noise_e, 0.01, 1000.0, "e-");
+            self.within(format_args!("{at}.full_well_e"), g.full_well_e, 10.0, 1e8, "e-");
+        }
+        if let Some(i) = s.gains.windows(2).position(|w| w[1].setting <= w[0].setting) {
+            self.wrong(format!("{at}.gains[{}].setting", i + 1), "not above the setting before it; settings must ascend");
+        }
+        self.cfa(at, s);
+    }
+
+    fn cfa(&mut self, at: &str, s: &Sensor) {
+        let Some(pattern) = &s.cfa else {
+            if s.cfa_curves.is_some() {
+                self.wrong(format!("{at}.cfa_curves"), "a mono sensor (cfa null) has no colour curves; leave them out or give cfa");
+            }
+            return;
+        };
+        if pattern.len() != 4 || !pattern.chars().all(|c| CfaColour::from_letter(c).is_some()) {
+            self.wrong(
+                format!("{at}.cfa"),
+                format!("\"{pattern}\" is not accepted; give four letters of R, G and B in row order, such as \"RGGB\", or null"),
+            );
+            return;
+        }
+        for colour in pattern.chars().filter_map(CfaColour::from_letter) {
+            match s.cfa_curves.as_ref().and_then(|curves| curves.get(&colour)) {
+                Some(curve) => self.curve(format_args!("{at}.cfa_curves.{}", colour.key()), curve),
+                None => {
+                    let path = format!("{at}.cfa_curves.{}", colour.key());
+                    if !self.errors.iter().any(|e| e.path == path) {
+                        self.wrong(path, "missing; each colour of the array needs its curve");
+                    }
+                }
+            }
+        }
+    }
+
+    pub(crate) fn filter(&mut self, at: &str, f: &Filter) {
+        self.text(format_args!("{at}.name"), &f.name);
+        match (&f.bands, &f.curve) {
+            (Some(_), Some(_)) => self.wrong(format!("{at}.curve"), "a filter has bands or a curve, not both; set one of them to null"),
+            (None, None) => self.wrong(format!("{at}.bands"), "missing; a filter has bands or a curve"),
+            (None, Some(curve)) => self.curve(format_args!("{at}.curve"), curve),
+            (Some(bands), None) => {
+                if bands.is_empty() || bands.len() > 12 {
+                    self.wrong(format!("{at}.bands"), format!("{} bands; give 1 to 12", bands.len()));
+                }
+                for (i, b) in bands.iter().enumerate() {
+                    let at = format!("{at}.bands[{i}]");
+                    self.within(format_args!("{at}.centre_nm"), b.centre_nm, 300.0, 1100.0, "nm");
+                    self.within(format_args!("{at}.fwhm_nm"), b.fwhm_nm, 0.3, 800.0, "nm");
+                    self.within(format_args!("{at}.peak"), b.peak, 0.001, 1.0, "");
+                    self.within(format_args!("{at}.order"), b.order, 0.5, 20.0, "");
+                }
+            }
+        }
+        self.within(format_args!("{at}.off_band_od"), f.off_band_od, 0.5, 8.0, "");
+        self.within(format_args!("{at}.n_eff"), f.n_eff, 1.2, 4.0, "");
+        self.within(format_args!("{at}.centre_tolerance_nm"), f.centre_tolerance_nm, 0.0, 10.0, "nm");
+        self.maybe_within(format_args!("{at}.price"), f.price, 0.0, 1e6, "");
+    }
+}

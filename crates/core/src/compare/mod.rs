@@ -1,0 +1,8 @@
+//! What an answer means, in words: the verdict on each light path and the difference between two.
+//! Sentences are made here and nowhere else, and say no more than the numbers hold.
+
+mod bench;
+mod words;
+
+pub use bench::{BenchAnswer, Curves, RowWords, SnrCurve, Verdict, bench};
+pub use words::{clock, seconds, times};

@@ -1,0 +1,28 @@
+//! The rules of deep-sky imaging, as pure computation.
+//!
+//! Light goes through this crate in the order in which it reaches a pixel: [`light`] (units, spectra,
+//! photometric bands), [`target`] (what shines), [`sky`] (what shines besides), [`optics`], [`filter`],
+//! [`sensor`], then [`path`] (electrons per second at each stage), [`exposure`] (one sub), and
+//! [`integration`] (a stack of them). [`scenario`] is the document that names all of it, [`evaluate`]
+//! the one call that answers it, and [`compare`] says in words what the answer means.
+//!
+//! Nothing here reads a file, a clock or the network, and nothing is random: the same document and the
+//! same [`light::Tables`] give the same answer, to the bit.
+
+pub mod check;
+pub mod compare;
+pub mod evaluate;
+pub mod exposure;
+pub mod filter;
+pub mod integration;
+pub mod light;
+pub mod optics;
+pub mod path;
+pub mod scenario;
+pub mod sensor;
+pub mod sky;
+pub mod target;
+
+pub use check::{Checked, FieldError};
+pub use evaluate::{Evaluation, evaluate};
+pub use scenario::Scenario;

@@ -1,0 +1,59 @@
+//! The emission lines of nebulae, and the quantities that an imager judges by.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+/// What an imager wants from a picture: the light of a line, or the continuum.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Quantity {
+    /// H-alpha, with the [N II] light that the filter also passes.
+    Ha,
+    /// [O III], both lines.
+    Oiii,
+    /// [S II], both lines.
+    Sii,
+    /// H-beta.
+    Hb,
+    /// Stars, galaxies, reflected light.
+    Continuum,
+}
+
+impl Quantity {
+    /// All quantities, in the order in which results list them.
+    pub const ALL: [Quantity; 5] = [Self::Ha, Self::Oiii, Self::Sii, Self::Hb, Self::Continuum];
+
+    /// The name as imagers write it.
+    pub fn label(self) -> &'static str {
+        match self {
+            Self::Ha => "H-alpha",
+            Self::Oiii => "[O III]",
+            Self::Sii => "[S II]",
+            Self::Hb => "H-beta",
+            Self::Continuum => "continuum",
+        }
+    }
+}
+
+/// One emission line of a target.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct EmissionLine {
+    /// The name with its wavelength, as printed on a chart.
+    pub name: &'static str,
+    /// Wavelength in air, nm.
+    pub wavelength_nm: f64,
+    /// The quantity that this line's light counts for.
+    pub quantity: Quantity,
+}
+
+/// The lines of the model. Air wavelengths from the NIST Atomic Spectra Database.
+pub const LINES: [EmissionLine; 8] = [
+    EmissionLine { name: "H-beta 486.1", wavelength_nm: 486.13, quantity: Quantity::Hb },
+    EmissionLine { name: "[O III] 495.9", wavelength_nm: 495.89, quantity: Quantity::Oiii },
+    EmissionLine { name: "[O III] 500.7", wavelength_nm: 500.68, quantity: Quantity::Oiii },
+    EmissionLine { name: "[N II] 654.8", wavelength_nm: 654.80, quantity: Quantity::Ha },
+    EmissionLine { name: "H-alpha 656.3", wavelength_nm: 656.28, quantity: Quantity::Ha },
+    EmissionLine { name: "[N II] 658.3", wavelength_nm: 658.35, quantity: Quantity::Ha },
+    EmissionLine { name: "[S II] 671.6", wavelength_nm: 671.64, quantity: Quantity::Sii },
+    EmissionLine { name: "[S II] 673.1", wavelength_nm: 673.08, quantity: Quantity::Sii },
+];

@@ -1,0 +1,218 @@
+//! The spectra that ship with the program: lamps, sunlight, photometric bands.
+//!
+//! They are compiled in as text and parsed once, by whoever owns a [`Tables`]; `data/SOURCES.md` says
+//! where each comes from.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+use thiserror::Error;
+use utoipa::ToSchema;
+
+use super::{Band, Curve, SpectralLine, Spectrum, V_AB_MINUS_VEGA, mag_from_linear};
+
+/// The kinds of lamp that a lamp mix may name.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Lamp {
+    /// High-pressure sodium, yellow-orange.
+    HighPressureSodium,
+    /// Low-pressure sodium, one yellow line.
+    LowPressureSodium,
+    /// Mercury vapour.
+    Mercury,
+    /// Metal halide.
+    MetalHalide,
+    /// White LED, 3000 K.
+    #[serde(rename = "led_3000k")]
+    Led3000k,
+    /// White LED, 4000 K.
+    #[serde(rename = "led_4000k")]
+    Led4000k,
+}
+
+impl Lamp {
+    /// All lamps.
+    pub const ALL: [Lamp; 6] =
+        [Self::HighPressureSodium, Self::LowPressureSodium, Self::Mercury, Self::MetalHalide, Self::Led3000k, Self::Led4000k];
+
+    /// The name in the scenario document.
+    pub fn key(self) -> &'static str {
+        match self {
+            Self::HighPressureSodium => "high_pressure_sodium",
+            Self::LowPressureSodium => "low_pressure_sodium",
+            Self::Mercury => "mercury",
+            Self::MetalHalide => "metal_halide",
+            Self::Led3000k => "led_3000k",
+            Self::Led4000k => "led_4000k",
+        }
+    }
+}
+
+/// A shipped table that could not be read. It names the file and the row.
+#[derive(Debug, Error)]
+#[error("{file}, row {row}: {what}")]
+pub struct TablesError {
+    file: &'static str,
+    row: usize,
+    what: String,
+}
+
+/// The shipped spectra, parsed.
+#[derive(Clone, Debug)]
+pub struct Tables {
+    /// Extraterrestrial sunlight as photons per nm, relative.
+    pub sunlight: Spectrum,
+    bands: BTreeMap<char, Band>,
+    /// One unit of V light each, after scattering in the air.
+    lamps: BTreeMap<Lamp, Spectrum>,
+}
+
+const SUNLIGHT: &str = include_str!("../../../../data/sunlight.csv");
+const BESSELL: &str = include_str!("../../../../data/bessell.csv");
+const LAMPS: &str = include_str!("../../../../data/lamps.csv");
+const LAMP_LINES: &str = include_str!("../../../../data/lamp_lines.csv");
+
+/// Rows of a shipped file after its header, split at commas.
+fn rows(file: &'static str, text: &'static str) -> impl Iterator<Item = Row> {
+    text.lines().enumerate().skip(1).map(move |(i, line)| Row { file, row: i + 1, cells: line.split(',').collect() })
+}
+
+/// A sampled spectrum on the wavelength grid.
+fn on_grid(points: Vec<[f64; 2]>) -> Spectrum {
+    let curve = Curve(points);
+    Spectrum::from_fn(|nm| curve.at(nm))
+}
+
+struct Row {
+    file: &'static str,
+    row: usize,
+    cells: Vec<&'static str>,
+}
+
+impl Row {
+    fn error(&self, what: impl Into<String>) -> TablesError {
+        TablesError { file: self.file, row: self.row, what: what.into() }
+    }
+
+    fn text(&self, column: usize) -> Result<&'static str, TablesError> {
+        self.cells.get(column).copied().ok_or_else(|| self.error(format!("column {column} is missing")))
+    }
+
+    fn number(&self, column: usize) -> Result<f64, TablesError> {
+        let text = self.text(column)?;
+        text.parse().map_err(|_| self.error(format!("\"{text}\" is not a number")))
+    }
+}
+
+impl Tables {
+    /// Parses the tables that were compiled in.
+    ///
+    /// # Errors
+    /// Only if a shipped file is damaged; a test reads them all.
+    pub fn shipped() -> Result<Self, TablesError> {
+        let mut sun = Vec::new();
+        for row in rows("sunlight.csv", SUNLIGHT) {
+            // Energy to photons: times lambda; the scale does not matter.
+            sun.push([row.number(0)?, row.number(1)? * row.number(0)? / 550.0]);
+        }
+        let sunlight = on_grid(sun);
+
+        let mut responses: BTreeMap<char, Vec<[f64; 2]>> = BTreeMap::new();
+        for row in rows("bessell.csv", BESSELL) {
+            let band = row.text(0)?.chars().next().ok_or_else(|| row.error("the band has no name"))?;
+            responses.entry(band).or_default().push([row.number(1)?, row.number(2)?]);
+        }
+        let bands: BTreeMap<char, Band> = responses.into_iter().map(|(name, points)| (name, Band::new(Curve(points)))).collect();
+
+        let mut tables = Self { sunlight, bands, lamps: BTreeMap::new() };
+        tables.lamps = tables.read_lamps()?;
+        Ok(tables)
+    }
+
+    fn read_lamps(&self) -> Result<BTreeMap<Lamp, Spectrum>, TablesError> {
+        let mut continua: BTreeMap<Lamp, Vec<[f64; 2]>> = BTreeMap::new();
+        for row in rows("lamps.csv", LAMPS) {
+            for (i, lamp) in Lamp::ALL.into_iter().enumerate() {
+                continua.entry(lamp).or_default().push([row.number(0)?, row.number(i + 1)?]);
+            }
+        }
+        let mut lamps: BTreeMap<Lamp, Spectrum> = continua.into_iter().map(|(lamp, points)| (lamp, on_grid(points))).collect();
+        for row in rows("lamp_lines.csv", LAMP_LINES) {
+            let name = row.text(0)?;
+            let lamp = Lamp::ALL.into_iter().find(|l| l.key() == name).ok_or_else(|| row.error(format!("\"{name}\" is no lamp")))?;
+            let line = SpectralLine { name: row.text(1)?.to_owned(), wavelength_nm: row.number(2)?, photons: row.number(3)? };
+            if let Some(spectrum) = lamps.get_mut(&lamp) {
+                spectrum.lines.push(line);
+            }
+        }
+        Ok(lamps
+            .into_iter()
+            .map(|(lamp, energy)| {
+                // Energy to photons is times lambda; scattering is (lambda / 550)^-1, from memory.
+                let photons = energy.shaped(|nm| nm / 550.0).shaped(|nm| (nm / 550.0).powi(-1));
+                (lamp, self.one_unit_of_v(photons))
+            })
+            .collect())
+    }
+
+    /// A band of Bessell 1990 by its letter: U, B, V, R or I.
+    ///
+    /// # Panics
+    /// For any other letter.
+    pub fn band(&self, name: char) -> &Band {
+        self.bands.get(&name).unwrap_or_else(|| panic!("there is no band {name}; use U, B, V, R or I"))
+    }
+
+    /// Light in V in units of a Vega magnitude of zero.
+    pub fn v_linear(&self, spectrum: &Spectrum) -> f64 {
+        self.band('V').ab_linear(spectrum) * 10f64.powf(0.4 * V_AB_MINUS_VEGA)
+    }
+
+    /// Synthetic V in the Vega system, mag (per arcsec^2 for a surface); `None` for no light.
+    pub fn v_mag(&self, spectrum: &Spectrum) -> Option<f64> {
+        mag_from_linear(self.v_linear(spectrum))
+    }
+
+    /// Scales a spectrum so that its V light is one unit (Vega magnitude zero).
+    pub fn one_unit_of_v(&self, spectrum: Spectrum) -> Spectrum {
+        let unit = self.v_linear(&spectrum);
+        spectrum * (1.0 / unit)
+    }
+
+    /// A lamp's spectrum, one unit of V light.
+    pub fn lamp(&self, lamp: Lamp) -> &Spectrum {
+        &self.lamps[&lamp]
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_shipped_files_parse_and_each_lamp_is_one_unit_of_v() {
+        let tables = Tables::shipped().unwrap();
+        for lamp in Lamp::ALL {
+            assert!((tables.v_linear(tables.lamp(lamp)) - 1.0).abs() < 1e-9, "{lamp:?}");
+        }
+    }
+
+    #[test]
+    fn low_pressure_sodium_is_one_line() {
+        let tables = Tables::shipped().unwrap();
+        let lps = tables.lamp(Lamp::LowPressureSodium);
+        assert_eq!(lps.lines.len(), 1);
+        assert!(lps.continuum.iter().sum::<f64>() < 1e-6 * lps.lines[0].photons);
+    }
+
+    #[test]
+    fn lamp_names_in_files_and_documents_agree() {
+        let header = LAMPS.lines().next().unwrap();
+        let names: Vec<_> = Lamp::ALL.iter().map(|l| l.key()).collect();
+        assert_eq!(header.split(',').skip(1).collect::<Vec<_>>(), names);
+        for lamp in Lamp::ALL {
+            assert_eq!(serde_json::to_value(lamp).unwrap(), lamp.key());
+        }
+    }
+}

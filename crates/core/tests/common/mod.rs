@@ -1,0 +1,59 @@
+//! Scenarios and tables for the tests of behaviour.
+#![allow(dead_code)]
+
+use salt_lamp_core::evaluate::Evaluation;
+use salt_lamp_core::light::Tables;
+use salt_lamp_core::scenario::{Contender, Exposure, Filter, Passband, Scenario};
+
+/// The demo scenario at the bright site: two mono line filters, a dual band, no filter.
+pub fn ic_443() -> Scenario {
+    read("larch-lane-ic-443")
+}
+
+/// A shipped demo scenario by its file name.
+pub fn read(name: &str) -> Scenario {
+    let path = format!("{}/../../data/demo/{name}.json", env!("CARGO_MANIFEST_DIR"));
+    serde_json::from_str(&std::fs::read_to_string(&path).expect(&path)).expect(&path)
+}
+
+pub fn tables() -> Tables {
+    Tables::shipped().expect("shipped tables parse")
+}
+
+pub fn evaluate(scenario: &Scenario) -> Evaluation {
+    salt_lamp_core::evaluate(&scenario.clone().check().expect("accepted"), &tables())
+}
+
+/// A filter of flat-topped bands of one width.
+pub fn bands(name: &str, width_nm: f64, centres: &[f64]) -> Filter {
+    let band = |&centre_nm: &f64| Passband { centre_nm, fwhm_nm: width_nm, peak: 0.92, order: 3.0 };
+    Filter {
+        name: name.into(),
+        bands: Some(centres.iter().map(band).collect()),
+        curve: None,
+        off_band_od: 4.0,
+        n_eff: 1.9,
+        centre_tolerance_nm: 0.5,
+        price: None,
+    }
+}
+
+/// A contender with one exposure after another through these filters, equal shares of the clock.
+pub fn through(base: &Contender, filters: Vec<Option<Filter>>, sub_s: f64) -> Contender {
+    let share = 1.0 / filters.len() as f64;
+    let exposures = filters.into_iter().map(|filter| Exposure { filter, sub_s, share }).collect();
+    Contender { exposures, ..base.clone() }
+}
+
+/// Rows of a table in reference/, as text cells.
+pub fn reference(name: &str) -> Vec<Vec<String>> {
+    let path = format!("{}/../../reference/{name}", env!("CARGO_MANIFEST_DIR"));
+    let text = std::fs::read_to_string(&path).expect(&path);
+    let rows: Vec<Vec<String>> = text.lines().skip(1).map(|l| l.split(',').map(str::to_owned).collect()).collect();
+    assert!(!rows.is_empty(), "{path} is empty");
+    rows
+}
+
+pub fn number(cell: &str) -> f64 {
+    cell.parse().expect(cell)
+}

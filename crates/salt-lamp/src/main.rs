@@ -1,0 +1,2 @@
+//! Stub
+fn main() {}
