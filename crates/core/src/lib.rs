@@ -14,6 +14,7 @@ pub mod compare;
 pub mod evaluate;
 pub mod exposure;
 pub mod filter;
+pub mod gear;
 pub mod integration;
 pub mod light;
 pub mod optics;

@@ -1,1 +1,5 @@
-//! Stub
+//! Bytes to core types and back. Knows no database and no HTTP.
+
+pub mod scenario;
+
+pub use scenario::{ReadError, read_scenario};

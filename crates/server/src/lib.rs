@@ -1,1 +1,83 @@
-//! Stub
+//! The HTTP face: parse, call, answer. Rules live in the core, storage in the store.
+
+mod assets;
+mod extract;
+mod problem;
+mod routes;
+
+use std::sync::Arc;
+
+use axum::Router;
+use axum::http::{HeaderValue, header};
+use axum::routing::get;
+use salt_lamp_core::gear::Library;
+use salt_lamp_core::light::Tables;
+use salt_lamp_store::Store;
+use tower_http::catch_panic::CatchPanicLayer;
+use tower_http::compression::CompressionLayer;
+use tower_http::set_header::SetResponseHeaderLayer;
+use tower_http::trace::TraceLayer;
+use utoipa::OpenApi;
+use utoipa_axum::router::OpenApiRouter;
+
+pub use problem::Problem;
+
+/// What every request may use.
+#[derive(Clone)]
+pub struct App {
+    store: Store,
+    tables: Arc<Tables>,
+    library: Arc<Library>,
+}
+
+impl App {
+    /// The application over an open store.
+    pub fn new(store: Store, tables: Tables, library: Library) -> Self {
+        Self { store, tables: Arc::new(tables), library: Arc::new(library) }
+    }
+}
+
+#[derive(OpenApi)]
+#[openapi(info(title = "Salt Lamp", description = "Filter, gain, sub-exposure and total time for deep-sky imagers."))]
+struct Api;
+
+fn api() -> (Router<App>, utoipa::openapi::OpenApi) {
+    OpenApiRouter::with_openapi(Api::openapi()).nest("/api/v1", routes::routes()).split_for_parts()
+}
+
+/// The OpenAPI 3.1 description of the API.
+pub fn openapi() -> utoipa::openapi::OpenApi {
+    api().1
+}
+
+/// Only what ships with the program may load; nothing may frame it.
+const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
+     frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+
+/// The whole application as a service.
+pub fn router(app: App) -> Router {
+    let (api, description) = api();
+    let description = Arc::new(serde_json::to_value(description).unwrap_or_default());
+    let schema = Arc::new(salt_lamp_formats::scenario::scenario_json_schema());
+    let fixed = |doc: Arc<serde_json::Value>| get(move || async move { axum::Json((*doc).clone()) });
+    let header = |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
+    api.route("/api/v1/openapi.json", fixed(description))
+        .route("/api/v1/scenario.schema.json", fixed(schema))
+        .route("/api/{*rest}", axum::routing::any(|| async { Problem::not_found("There is no such address in the API; see /api/v1/openapi.json.") }))
+        .fallback(assets::serve)
+        .with_state(app)
+        .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))
+        .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .layer(header(header::REFERRER_POLICY, "no-referrer"))
+        .layer(CompressionLayer::new())
+        .layer(CatchPanicLayer::custom(problem::from_panic))
+        .layer(TraceLayer::new_for_http())
+}
+
+/// Answers requests on `listener` until `stop` ends.
+///
+/// # Errors
+/// Where the listener fails.
+pub async fn serve(listener: tokio::net::TcpListener, app: App, stop: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
+    axum::serve(listener, router(app)).with_graceful_shutdown(stop).await
+}

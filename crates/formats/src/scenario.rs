@@ -1,0 +1,181 @@
+//! The scenario document as JSON, and its JSON Schema.
+
+use salt_lamp_core::{Checked, FieldError, Scenario};
+use serde::de::DeserializeOwned;
+use serde_json::{Value, json};
+use thiserror::Error;
+use utoipa::openapi::{RefOr, Schema};
+use utoipa::{PartialSchema, ToSchema};
+
+/// Why bytes are no scenario. Every case names the place.
+#[derive(Debug, Error, PartialEq)]
+pub enum ReadError {
+    /// Not JSON at all, or cut short.
+    #[error("not JSON: {message} (line {line}, column {column})")]
+    Syntax {
+        /// What the parser met.
+        message: String,
+        /// Line, from one.
+        line: usize,
+        /// Column, from one.
+        column: usize,
+    },
+    /// JSON, but a key or a type is wrong.
+    #[error("{}: {}", .0.path, .0.message)]
+    Shape(FieldError),
+    /// A scenario, but values are not accepted.
+    #[error("{}", .0.iter().map(|e| format!("{}: {}", e.path, e.message)).collect::<Vec<_>>().join("; "))]
+    Values(Vec<FieldError>),
+}
+
+impl ReadError {
+    /// The fields that are wrong; empty where the text is no JSON.
+    pub fn fields(&self) -> Vec<FieldError> {
+        match self {
+            Self::Syntax { .. } => Vec::new(),
+            Self::Shape(field) => vec![field.clone()],
+            Self::Values(fields) => fields.clone(),
+        }
+    }
+}
+
+/// Reads any JSON document; an error carries the path of the wrong field.
+///
+/// # Errors
+/// [`ReadError::Syntax`] or [`ReadError::Shape`].
+pub fn read_json<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ReadError> {
+    let mut json = serde_json::Deserializer::from_slice(bytes);
+    let value = serde_path_to_error::deserialize(&mut json).map_err(|e| {
+        let path = e.path().to_string();
+        let inner = e.into_inner();
+        if inner.is_data() {
+            // Positions help in a file but not in a form: the path says it better.
+            let text = inner.to_string();
+            let message = text.split(" at line ").next().unwrap_or(&text).to_owned();
+            ReadError::Shape(FieldError { path: if path == "." { "(document)".into() } else { path }, message })
+        } else {
+            syntax(&inner)
+        }
+    })?;
+    json.end().map_err(|e| syntax(&e))?;
+    Ok(value)
+}
+
+fn syntax(e: &serde_json::Error) -> ReadError {
+    let text = e.to_string();
+    let message = text.split(" at line ").next().unwrap_or(&text).to_owned();
+    ReadError::Syntax { message, line: e.line(), column: e.column() }
+}
+
+/// Reads and checks a scenario.
+///
+/// # Errors
+/// See [`ReadError`]; all values that are not accepted are listed, not only the first.
+pub fn read_scenario(bytes: &[u8]) -> Result<Checked, ReadError> {
+    read_json::<Scenario>(bytes)?.check().map_err(ReadError::Values)
+}
+
+/// The JSON Schema (draft 2020-12) of the scenario document.
+pub fn scenario_json_schema() -> Value {
+    let mut named: Vec<(String, RefOr<Schema>)> = Vec::new();
+    Scenario::schemas(&mut named);
+    let defs: serde_json::Map<String, Value> = named.into_iter().map(|(name, schema)| (name, json!(schema))).collect();
+    let mut root = json!(Scenario::schema());
+    if let Some(map) = root.as_object_mut() {
+        map.insert("$schema".into(), "https://json-schema.org/draft/2020-12/schema".into());
+        map.insert("title".into(), "salt-lamp-scenario".into());
+        map.insert("$defs".into(), Value::Object(defs));
+    }
+    local_refs(&mut root);
+    root
+}
+
+/// References into an OpenAPI document become references within this schema.
+fn local_refs(value: &mut Value) {
+    match value {
+        Value::Object(map) => {
+            if let Some(Value::String(target)) = map.get_mut("$ref") {
+                *target = target.replace("#/components/schemas/", "#/$defs/");
+            }
+            map.values_mut().for_each(local_refs);
+        }
+        Value::Array(items) => items.iter_mut().for_each(local_refs),
+        _ => {}
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const DEMO: &[u8] = include_bytes!("../../../data/demo/larch-lane-ic-443.json");
+
+    fn changed(change: impl FnOnce(&mut Value)) -> ReadError {
+        let mut doc: Value = serde_json::from_slice(DEMO).unwrap();
+        change(&mut doc);
+        read_scenario(&serde_json::to_vec(&doc).unwrap()).unwrap_err()
+    }
+
+    fn paths(e: &ReadError) -> Vec<String> {
+        e.fields().into_iter().map(|f| f.path).collect()
+    }
+
+    #[test]
+    fn a_scenario_survives_reading_and_writing() {
+        let read = read_scenario(DEMO).unwrap();
+        let again = read_scenario(&serde_json::to_vec(read.scenario()).unwrap()).unwrap();
+        assert_eq!(read, again);
+    }
+
+    #[test]
+    fn wrong_fields_are_named() {
+        let e = changed(|d| d["contenders"][0]["optics"]["apertur_mm"] = json!(100));
+        assert!(matches!(e, ReadError::Shape(_)));
+        assert_eq!(paths(&e), ["contenders[0].optics.apertur_mm"]);
+        let e = changed(|d| d["contenders"][1]["optics"]["aperture_mm"] = json!(-100));
+        assert!(paths(&e).contains(&"contenders[1].optics.aperture_mm".to_owned()), "{e}");
+        let e = changed(|d| d["contenders"][0]["exposures"][0]["share"] = json!(0.2));
+        assert_eq!(paths(&e), ["contenders[0].exposures"]);
+        let e = changed(|d| d["contenders"][0]["sensor"]["qe"] = json!([]));
+        assert_eq!(paths(&e), ["contenders[0].sensor.qe"]);
+        let e = changed(|d| d["sky"]["lamps"] = json!({"candle": 1.0}));
+        assert!(paths(&e)[0].starts_with("sky.lamps"), "{e}");
+        let e = changed(|d| d["detail_arcsec"] = json!("five"));
+        assert_eq!(paths(&e), ["detail_arcsec"]);
+        let e = changed(|d| {
+            d["contenders"][0]["exposures"][0].as_object_mut().unwrap().remove("filter");
+        });
+        assert_eq!(paths(&e), ["contenders[0].exposures[0].filter"].map(|_| "contenders[0].exposures[0]"), "{e}");
+    }
+
+    #[test]
+    fn all_wrong_values_are_listed_at_once() {
+        let e = changed(|d| {
+            d["sky"]["target_altitude_deg"] = json!(-5);
+            d["contenders"][0]["gain"] = json!(-1);
+            d["contenders"][2]["exposures"][0]["sub_s"] = json!(0);
+        });
+        assert_eq!(paths(&e), ["sky.target_altitude_deg", "contenders[0].gain", "contenders[2].exposures[0].sub_s"]);
+    }
+
+    #[test]
+    fn what_is_no_json_is_a_syntax_error_with_its_place() {
+        let text = String::from_utf8(DEMO.to_vec()).unwrap().replacen("5.0", "NaN", 1);
+        assert!(matches!(read_scenario(text.as_bytes()), Err(ReadError::Syntax { line: 1, .. })));
+        assert!(matches!(read_scenario("[".repeat(2_000_000).as_bytes()), Err(ReadError::Syntax { .. } | ReadError::Shape(_))));
+        assert!(matches!(read_scenario(b""), Err(ReadError::Syntax { .. })));
+        assert!(matches!(read_scenario(&[DEMO, b"x"].concat()), Err(ReadError::Syntax { .. })));
+    }
+
+    #[test]
+    fn the_schema_accepts_the_demo_and_refuses_what_the_reader_refuses() {
+        let validator = jsonschema::validator_for(&scenario_json_schema()).unwrap();
+        let mut doc: Value = serde_json::from_slice(DEMO).unwrap();
+        assert!(validator.is_valid(&doc), "{:?}", validator.iter_errors(&doc).map(|e| e.to_string()).collect::<Vec<_>>());
+        doc["sky"]["colour"] = json!("red");
+        assert!(!validator.is_valid(&doc), "an unknown key");
+        let mut doc: Value = serde_json::from_slice(DEMO).unwrap();
+        doc["contenders"][0].as_object_mut().unwrap().remove("gain");
+        assert!(!validator.is_valid(&doc), "a missing key");
+    }
+}

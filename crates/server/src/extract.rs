@@ -1,0 +1,48 @@
+//! Request bodies and headers, with errors that name the field.
+
+use axum::body::to_bytes;
+use axum::extract::{FromRequest, FromRequestParts, Request};
+use axum::http::header::{CONTENT_TYPE, IF_MATCH};
+use axum::http::request::Parts;
+use salt_lamp_core::Checked;
+use salt_lamp_formats::read_scenario;
+
+use crate::Problem;
+
+/// Largest body, bytes.
+const MOST_BYTES: usize = 4_000_000;
+
+async fn body<S: Send + Sync>(request: Request, _: &S) -> Result<axum::body::Bytes, Problem> {
+    // A page of another origin can post plain text without asking first; JSON it cannot.
+    let json = request.headers().get(CONTENT_TYPE).and_then(|v| v.to_str().ok()).is_some_and(|v| v.starts_with("application/json"));
+    if !json {
+        return Err(Problem::not_json());
+    }
+    to_bytes(request.into_body(), MOST_BYTES).await.map_err(|e| {
+        let too_large = std::error::Error::source(&e).is_some_and(|s| s.to_string().contains("limit"));
+        if too_large { Problem::too_large(MOST_BYTES) } else { Problem::broken_off(e) }
+    })
+}
+
+/// A checked scenario as the body.
+pub struct ScenarioBody(pub Checked);
+
+impl<S: Send + Sync> FromRequest<S> for ScenarioBody {
+    type Rejection = Problem;
+
+    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        Ok(Self(read_scenario(&body(request, state).await?)?))
+    }
+}
+
+/// The revision that a save started from, out of `If-Match: "3"`.
+pub struct Revision(pub i64);
+
+impl<S: Send + Sync> FromRequestParts<S> for Revision {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Problem> {
+        let value = parts.headers.get(IF_MATCH).and_then(|v| v.to_str().ok());
+        value.and_then(|v| v.trim_matches('"').parse().ok()).map(Self).ok_or_else(Problem::revision_missing)
+    }
+}

@@ -1,0 +1,120 @@
+//! Errors as RFC 9457 problem documents.
+
+use std::any::Any;
+
+use axum::http::{HeaderValue, StatusCode, header};
+use axum::response::{IntoResponse, Response};
+use salt_lamp_core::FieldError;
+use salt_lamp_formats::ReadError;
+use salt_lamp_store::StoreError;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+/// A problem document (RFC 9457) with the fields that are wrong.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct Problem {
+    /// What kind of problem, as a URN.
+    #[serde(rename = "type")]
+    pub kind: String,
+    /// The kind in words.
+    pub title: String,
+    /// HTTP status.
+    pub status: u16,
+    /// What happened this time.
+    pub detail: String,
+    /// Which fields are wrong and what is accepted there.
+    pub errors: Vec<FieldError>,
+    /// For a conflict: what is stored now.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    #[schema(value_type = Option<salt_lamp_store::StoredScenario>)]
+    pub current: Option<serde_json::Value>,
+}
+
+impl Problem {
+    fn new(status: StatusCode, kind: &str, title: &str, detail: impl Into<String>) -> Self {
+        Self {
+            kind: format!("urn:salt-lamp:problem:{kind}"),
+            title: title.into(),
+            status: status.as_u16(),
+            detail: detail.into(),
+            errors: Vec::new(),
+            current: None,
+        }
+    }
+
+    /// 404.
+    pub fn not_found(detail: impl Into<String>) -> Self {
+        Self::new(StatusCode::NOT_FOUND, "not-found", "Not found", detail)
+    }
+
+    /// 412 with what is stored now.
+    pub fn conflict(current: &impl Serialize) -> Self {
+        let detail = "Somebody saved this after you opened it. Nothing was overwritten; what is stored now is in `current`.";
+        let problem = Self::new(StatusCode::PRECONDITION_FAILED, "conflict", "Changed meanwhile", detail);
+        Self { current: serde_json::to_value(current).ok(), ..problem }
+    }
+
+    /// 428: a save must say which revision it started from.
+    pub fn revision_missing() -> Self {
+        let detail = "Give the revision that you started from in the header If-Match, such as \"3\" in double quotes.";
+        Self::new(StatusCode::PRECONDITION_REQUIRED, "revision-missing", "Revision missing", detail)
+    }
+
+    /// 413.
+    pub fn too_large(limit_bytes: usize) -> Self {
+        let detail = format!("The document is larger than the {} MB that are accepted.", limit_bytes / 1_000_000);
+        Self::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
+    }
+
+    /// 415.
+    pub fn not_json() -> Self {
+        let detail = "Send the document with the header Content-Type: application/json.";
+        Self::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "not-json", "Not JSON", detail)
+    }
+
+    /// 400 for a body that broke off.
+    pub fn broken_off(why: impl std::fmt::Display) -> Self {
+        Self::new(StatusCode::BAD_REQUEST, "broken-off", "Request broken off", why.to_string())
+    }
+}
+
+impl From<ReadError> for Problem {
+    fn from(e: ReadError) -> Self {
+        let errors = e.fields();
+        let (status, kind, title) = match e {
+            ReadError::Syntax { .. } => (StatusCode::BAD_REQUEST, "syntax", "Not JSON"),
+            ReadError::Shape(_) => (StatusCode::UNPROCESSABLE_ENTITY, "shape", "A field is missing, unknown or of the wrong type"),
+            ReadError::Values(_) => (StatusCode::UNPROCESSABLE_ENTITY, "values", "A value is not accepted"),
+        };
+        Self { errors, ..Self::new(status, kind, title, e.to_string()) }
+    }
+}
+
+impl From<StoreError> for Problem {
+    fn from(e: StoreError) -> Self {
+        match &e {
+            StoreError::NotFound { .. } => Self::not_found(e.to_string()),
+            StoreError::Damaged { .. } => Self::new(StatusCode::INTERNAL_SERVER_ERROR, "damaged", "Stored data cannot be read", e.to_string()),
+            _ => {
+                tracing::error!("{e}");
+                Self::new(StatusCode::INTERNAL_SERVER_ERROR, "store", "The store failed", e.to_string())
+            }
+        }
+    }
+}
+
+impl IntoResponse for Problem {
+    fn into_response(self) -> Response {
+        let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let mut response = (status, axum::Json(self)).into_response();
+        response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
+        response
+    }
+}
+
+/// A panic in a handler becomes a 500, and the server goes on.
+pub(crate) fn from_panic(panic: Box<dyn Any + Send>) -> Response {
+    let text = panic.downcast_ref::<String>().map(String::as_str).or_else(|| panic.downcast_ref::<&str>().copied());
+    tracing::error!("panic: {}", text.unwrap_or("no message"));
+    Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Internal error", "The program met a case it was not made for.").into_response()
+}

@@ -1,0 +1,39 @@
+//! Routes, a module for each view or aggregate.
+
+mod compute;
+mod scenarios;
+
+use axum::Json;
+use axum::extract::State;
+use salt_lamp_core::gear::Library;
+use serde::Serialize;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use crate::App;
+
+pub(crate) fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(health)).routes(routes!(library)).merge(compute::routes()).merge(scenarios::routes())
+}
+
+/// Whether the server is up.
+#[derive(Serialize, ToSchema)]
+struct Health {
+    /// Always "ok".
+    status: &'static str,
+    /// Version of the program.
+    version: &'static str,
+}
+
+/// Whether the server is up.
+#[utoipa::path(get, path = "/health", responses((status = 200, body = Health)))]
+async fn health() -> Json<Health> {
+    Json(Health { status: "ok", version: env!("CARGO_PKG_VERSION") })
+}
+
+/// Gear, target presets, lamp mixes and Bortle classes to choose from.
+#[utoipa::path(get, path = "/library", responses((status = 200, body = Library)))]
+async fn library(State(app): State<App>) -> Json<Library> {
+    Json((*app.library).clone())
+}

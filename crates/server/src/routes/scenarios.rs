@@ -1,0 +1,80 @@
+//! Stored scenarios.
+
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::{StatusCode, header};
+use axum::response::IntoResponse;
+use salt_lamp_core::Scenario;
+use salt_lamp_store::{Saved, ScenarioRow, StoredScenario};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use crate::extract::{Revision, ScenarioBody};
+use crate::{App, Problem};
+
+pub(crate) fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(list, add)).routes(routes!(read, save, delete)).routes(routes!(duplicate)).routes(routes!(restore))
+}
+
+fn tagged(stored: StoredScenario) -> impl IntoResponse {
+    ([(header::ETAG, format!("\"{}\"", stored.row.revision))], Json(stored))
+}
+
+/// All scenarios, last changed first.
+#[utoipa::path(get, path = "/scenarios", responses((status = 200, body = Vec<ScenarioRow>)))]
+async fn list(State(app): State<App>) -> Result<Json<Vec<ScenarioRow>>, Problem> {
+    Ok(Json(app.store.scenarios().await?))
+}
+
+/// Stores a new scenario.
+#[utoipa::path(post, path = "/scenarios", request_body = Scenario,
+    responses((status = 201, body = StoredScenario), (status = 422, body = Problem)))]
+async fn add(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) -> Result<impl IntoResponse, Problem> {
+    Ok((StatusCode::CREATED, tagged(app.store.add_scenario(scenario.scenario()).await?)))
+}
+
+/// One scenario, its revision as the ETag.
+#[utoipa::path(get, path = "/scenarios/{id}", params(("id" = String, Path)),
+    responses((status = 200, body = StoredScenario), (status = 404, body = Problem)))]
+async fn read(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
+    Ok(tagged(app.store.scenario(&id).await?))
+}
+
+/// Saves over the revision named in If-Match. A 412 says that somebody saved first, and what.
+#[utoipa::path(put, path = "/scenarios/{id}", request_body = Scenario,
+    params(("id" = String, Path), ("If-Match" = String, Header, description = "The revision this save started from, in double quotes")),
+    responses((status = 200, body = StoredScenario), (status = 404, body = Problem), (status = 412, body = Problem),
+        (status = 422, body = Problem), (status = 428, body = Problem)))]
+async fn save(
+    State(app): State<App>,
+    Path(id): Path<String>,
+    Revision(revision): Revision,
+    ScenarioBody(scenario): ScenarioBody,
+) -> Result<impl IntoResponse, Problem> {
+    match app.store.save_scenario(&id, revision, scenario.scenario()).await? {
+        Saved::Stored(stored) => Ok(tagged(*stored)),
+        Saved::Conflict(current) => Err(Problem::conflict(&current)),
+    }
+}
+
+/// Deletes a scenario; `restore` brings it back.
+#[utoipa::path(delete, path = "/scenarios/{id}", params(("id" = String, Path)),
+    responses((status = 204), (status = 404, body = Problem)))]
+async fn delete(State(app): State<App>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+    app.store.delete_scenario(&id).await?;
+    Ok(StatusCode::NO_CONTENT)
+}
+
+/// Stores a copy.
+#[utoipa::path(post, path = "/scenarios/{id}/duplicate", params(("id" = String, Path)),
+    responses((status = 201, body = StoredScenario), (status = 404, body = Problem)))]
+async fn duplicate(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
+    Ok((StatusCode::CREATED, tagged(app.store.duplicate_scenario(&id).await?)))
+}
+
+/// Brings a deleted scenario back.
+#[utoipa::path(post, path = "/scenarios/{id}/restore", params(("id" = String, Path)),
+    responses((status = 200, body = StoredScenario), (status = 404, body = Problem)))]
+async fn restore(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
+    Ok(tagged(app.store.restore_scenario(&id).await?))
+}

@@ -1,0 +1,193 @@
+//! Scenarios: listed, read, saved with a revision, duplicated, renamed, deleted and brought back.
+
+use salt_lamp_core::Scenario;
+use serde::Serialize;
+use sqlx::FromRow;
+use utoipa::ToSchema;
+
+use crate::{Store, StoreError, new_id, now};
+
+/// A scenario in a list.
+#[derive(Clone, Debug, PartialEq, Eq, FromRow, Serialize, ToSchema)]
+pub struct ScenarioRow {
+    /// Its id.
+    pub id: String,
+    /// Its title.
+    pub title: String,
+    /// Name of its target.
+    pub target: String,
+    /// How often it was saved; a save must name the revision it started from.
+    pub revision: i64,
+    /// When it was first saved, RFC 3339 in UTC.
+    pub created_at: String,
+    /// When it was last saved, RFC 3339 in UTC.
+    pub changed_at: String,
+}
+
+/// A scenario with its document.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct StoredScenario {
+    /// The list entry.
+    #[serde(flatten)]
+    pub row: ScenarioRow,
+    /// The document.
+    pub scenario: Scenario,
+}
+
+/// What became of a save.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Saved {
+    /// It was stored; this stands there now.
+    Stored(Box<StoredScenario>),
+    /// Somebody else saved first; nothing was changed, and this stands there.
+    Conflict(Box<StoredScenario>),
+}
+
+#[derive(FromRow)]
+struct FullRow {
+    #[sqlx(flatten)]
+    row: ScenarioRow,
+    document: String,
+}
+
+impl FullRow {
+    fn read(self) -> Result<StoredScenario, StoreError> {
+        let damaged = |why: String| StoreError::Damaged { what: "scenario", id: self.row.id.clone(), why };
+        let scenario: Scenario = serde_json::from_str(&self.document).map_err(|e| damaged(e.to_string()))?;
+        Ok(StoredScenario { row: self.row, scenario })
+    }
+}
+
+/// A document as text. A scenario is numbers, text and lists: it has a JSON form.
+fn document(scenario: &Scenario) -> String {
+    serde_json::to_string(scenario).unwrap_or_default()
+}
+
+impl Store {
+    /// All scenarios that are not deleted, last changed first.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn scenarios(&self) -> Result<Vec<ScenarioRow>, StoreError> {
+        let sql = "SELECT id, title, target, revision, created_at, changed_at FROM scenario \
+                   WHERE deleted_at IS NULL ORDER BY changed_at DESC, rowid DESC";
+        Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
+    }
+
+    /// One scenario.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], also for a deleted one; [`StoreError::Damaged`].
+    pub async fn scenario(&self, id: &str) -> Result<StoredScenario, StoreError> {
+        let sql = "SELECT * FROM scenario WHERE id = ? AND deleted_at IS NULL";
+        let row: Option<FullRow> = sqlx::query_as(sql).bind(id).fetch_optional(&self.pool).await?;
+        row.ok_or_else(|| not_found(id))?.read()
+    }
+
+    /// Stores a new scenario.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn add_scenario(&self, scenario: &Scenario) -> Result<StoredScenario, StoreError> {
+        self.add_scenario_as(&new_id(), scenario).await
+    }
+
+    /// Stores a new scenario under an id of the caller's, as the demo does to keep its links.
+    ///
+    /// # Errors
+    /// Where the database fails or has the id already.
+    pub async fn add_scenario_as(&self, id: &str, scenario: &Scenario) -> Result<StoredScenario, StoreError> {
+        let at = now();
+        sqlx::query("INSERT INTO scenario (id, title, target, document, created_at, changed_at) VALUES (?, ?, ?, ?, ?, ?)")
+            .bind(id)
+            .bind(&scenario.title)
+            .bind(&scenario.target.name)
+            .bind(document(scenario))
+            .bind(&at)
+            .bind(&at)
+            .execute(&self.pool)
+            .await?;
+        self.scenario(id).await
+    }
+
+    /// Saves over `revision` of a scenario, or says that another save came first.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] for an unknown or deleted one.
+    pub async fn save_scenario(&self, id: &str, revision: i64, scenario: &Scenario) -> Result<Saved, StoreError> {
+        let sql = "UPDATE scenario SET title = ?, target = ?, document = ?, revision = revision + 1, changed_at = ? \
+                   WHERE id = ? AND revision = ? AND deleted_at IS NULL";
+        let done = sqlx::query(sql)
+            .bind(&scenario.title)
+            .bind(&scenario.target.name)
+            .bind(document(scenario))
+            .bind(now())
+            .bind(id)
+            .bind(revision)
+            .execute(&self.pool)
+            .await?;
+        let current = Box::new(self.scenario(id).await?);
+        Ok(if done.rows_affected() == 1 { Saved::Stored(current) } else { Saved::Conflict(current) })
+    }
+
+    /// Stores a copy with "(copy)" behind its title.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn duplicate_scenario(&self, id: &str) -> Result<StoredScenario, StoreError> {
+        let mut scenario = self.scenario(id).await?.scenario;
+        scenario.title = copy_title(&scenario.title);
+        self.add_scenario(&scenario).await
+    }
+
+    /// Deletes a scenario so that it can be brought back.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn delete_scenario(&self, id: &str) -> Result<(), StoreError> {
+        let sql = "UPDATE scenario SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL";
+        let done = sqlx::query(sql).bind(now()).bind(id).execute(&self.pool).await?;
+        if done.rows_affected() == 1 { Ok(()) } else { Err(not_found(id)) }
+    }
+
+    /// Brings a deleted scenario back as it was.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where no such scenario was ever stored.
+    pub async fn restore_scenario(&self, id: &str) -> Result<StoredScenario, StoreError> {
+        sqlx::query("UPDATE scenario SET deleted_at = NULL WHERE id = ?").bind(id).execute(&self.pool).await?;
+        self.scenario(id).await
+    }
+}
+
+fn not_found(id: &str) -> StoreError {
+    StoreError::NotFound { what: "scenario", id: id.to_owned() }
+}
+
+/// "Title (copy)", then "Title (copy 2)", within the longest title that is accepted.
+fn copy_title(title: &str) -> String {
+    let (stem, number) = match title.strip_suffix(')').and_then(|t| t.rsplit_once(" (copy")) {
+        Some((stem, "")) => (stem, 2),
+        Some((stem, n)) => match n.trim().parse::<u32>() {
+            Ok(n) => (stem, n + 1),
+            Err(_) => (title, 1),
+        },
+        None => (title, 1),
+    };
+    let stem: String = stem.chars().take(185).collect();
+    if number == 1 { format!("{stem} (copy)") } else { format!("{stem} (copy {number})") }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::copy_title;
+
+    #[test]
+    fn copies_are_counted() {
+        assert_eq!(copy_title("IC 443"), "IC 443 (copy)");
+        assert_eq!(copy_title("IC 443 (copy)"), "IC 443 (copy 2)");
+        assert_eq!(copy_title("IC 443 (copy 2)"), "IC 443 (copy 3)");
+        assert_eq!(copy_title("IC 443 (copying)"), "IC 443 (copying) (copy)");
+        assert!(copy_title(&"x".repeat(200)).chars().count() <= 200);
+    }
+}
