@@ -1,2 +1,145 @@
-//! Stub
-fn main() {}
+//! The project's own commands.
+//!
+//! `cargo xtask demo` builds and serves the application with the demo data; `cargo xtask test` installs what
+//! the tests need and runs everything. They need Rust, Node 20 and Python 3, nothing else.
+
+mod setup;
+
+use std::env;
+use std::ffi::OsStr;
+use std::path::{Path, PathBuf};
+use std::process::{Command, ExitCode};
+
+type Outcome = Result<(), String>;
+
+const USAGE: &str = "usage: cargo xtask COMMAND
+
+  demo [ARGS...]     build, then serve with the demo data (ARGS go to `salt-lamp serve`: --port, --data, --host)
+  test [FILTER]      install what the tests need, check formats and lints, run all tests
+  lint               formats, lints and types only
+  bench [--peers]    benchmarks of the core; --peers also times the same sums in NumPy
+  reference          make the tables in reference/ and data/ again, in a Python environment of their own
+  screenshots        take the pictures of docs/screenshots again from the demo data
+  types              write docs/openapi.json, docs/scenario.schema.json and the front end's types";
+
+fn main() -> ExitCode {
+    let args: Vec<String> = env::args().skip(1).collect();
+    let rest = args.get(1..).unwrap_or_default();
+    let outcome = match args.first().map(String::as_str) {
+        Some("demo") => demo(rest),
+        Some("test") => test(rest),
+        Some("lint") => setup::web().and_then(|()| lint()),
+        Some("bench") => bench(rest),
+        Some("reference") => reference(),
+        Some("screenshots") => screenshots(rest),
+        Some("types") => setup::web().and_then(|()| types()),
+        _ => Err(USAGE.to_owned()),
+    };
+    match outcome {
+        Ok(()) => ExitCode::SUCCESS,
+        Err(message) => {
+            eprintln!("{message}");
+            ExitCode::FAILURE
+        }
+    }
+}
+
+/// The root of the project.
+fn root() -> PathBuf {
+    let here = Path::new(env!("CARGO_MANIFEST_DIR"));
+    here.parent().unwrap_or(here).to_owned()
+}
+
+/// Runs a program in a directory of the project and fails with its name if it fails.
+fn run<S: AsRef<OsStr>>(directory: &str, program: &str, args: &[S]) -> Outcome {
+    let shown = args.iter().map(|a| a.as_ref().to_string_lossy()).collect::<Vec<_>>().join(" ");
+    eprintln!("xtask: {program} {shown}");
+    let status = Command::new(program).args(args).current_dir(root().join(directory)).status();
+    match status {
+        Ok(status) if status.success() => Ok(()),
+        Ok(status) => Err(format!("xtask: `{program} {shown}` failed ({status})")),
+        Err(e) => Err(format!("xtask: `{program}` could not be started: {e}")),
+    }
+}
+
+fn cargo<S: AsRef<OsStr>>(args: &[S]) -> Outcome {
+    run(".", &env::var("CARGO").unwrap_or_else(|_| "cargo".into()), args)
+}
+
+fn build_web() -> Outcome {
+    run("web", "npm", &["run", "--silent", "build"])
+}
+
+fn demo(args: &[String]) -> Outcome {
+    setup::web()?;
+    build_web()?;
+    cargo(&["build", "--release", "--package", "salt-lamp"])?;
+    let mut serve = vec!["serve".to_owned(), "--demo".to_owned()];
+    serve.extend_from_slice(args);
+    run(".", &root().join("target/release/salt-lamp").to_string_lossy(), &serve)
+}
+
+fn lint() -> Outcome {
+    cargo(&["fmt", "--all", "--", "--check"])?;
+    cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
+    run("web", "npm", &["run", "--silent", "check"])
+}
+
+fn test(args: &[String]) -> Outcome {
+    setup::web()?;
+    setup::browser()?;
+    build_web()?;
+    lint()?;
+    let mut all = vec!["test".to_owned(), "--workspace".to_owned()];
+    all.extend_from_slice(args);
+    cargo(&all)
+}
+
+fn bench(args: &[String]) -> Outcome {
+    cargo(&["bench", "--package", "salt-lamp-core", "--bench", "evaluate"])?;
+    if args.iter().any(|a| a == "--peers") {
+        let python = setup::python()?;
+        run("reference/scripts", &python, &["bench_peers.py"])?;
+    }
+    Ok(())
+}
+
+fn reference() -> Outcome {
+    let python = setup::python()?;
+    for script in ["make_spectra.py", "make_gear.py", "make_tables.py"] {
+        run("reference/scripts", &python, &[script])?;
+    }
+    Ok(())
+}
+
+fn types() -> Outcome {
+    for (command, file) in [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json")] {
+        let cargo = env::var("CARGO").unwrap_or_else(|_| "cargo".into());
+        let out = Command::new(cargo).args(["run", "--quiet", "--package", "salt-lamp", "--", command]).current_dir(root()).output();
+        let out = out.map_err(|e| format!("xtask: cargo could not be started: {e}"))?;
+        if !out.status.success() {
+            return Err(String::from_utf8_lossy(&out.stderr).into_owned());
+        }
+        std::fs::write(root().join(file), out.stdout).map_err(|e| format!("xtask: {file}: {e}"))?;
+    }
+    run("web", "npm", &["run", "--silent", "types"])
+}
+
+fn screenshots(names: &[String]) -> Outcome {
+    setup::web()?;
+    setup::browser()?;
+    build_web()?;
+    cargo(&["build", "--package", "salt-lamp"])?;
+    let port = "7399";
+    let mut server = Command::new(root().join("target/debug/salt-lamp"))
+        .args(["serve", "--demo", "--port", port])
+        .spawn()
+        .map_err(|e| format!("xtask: the server could not be started: {e}"))?;
+    std::thread::sleep(std::time::Duration::from_secs(2));
+    let mut args = vec!["screenshots.mjs".to_owned(), format!("http://127.0.0.1:{port}"), "../docs/screenshots".to_owned()];
+    args.extend_from_slice(names);
+    let outcome = run("e2e", "node", &args);
+    let _ = server.kill();
+    let _ = server.wait();
+    outcome
+}

@@ -1,1 +1,39 @@
-fn main() {}
+//! How long an evaluation takes. Run by `cargo xtask bench`.
+
+use criterion::{Criterion, criterion_group, criterion_main};
+use salt_lamp_core::light::Tables;
+use salt_lamp_core::scenario::Scenario;
+use salt_lamp_core::{Checked, compare, evaluate};
+
+/// Eight contenders of three exposures each, no two filters alike.
+fn eight_by_three() -> Checked {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo/larch-lane-ngc-7822.json");
+    let mut s: Scenario = serde_json::from_str(&std::fs::read_to_string(path).expect("the demo")).expect("parses");
+    let three = s.contenders[1].clone();
+    let colour = s.contenders[2].sensor.clone();
+    s.contenders = (0..8)
+        .map(|i| {
+            let mut c = three.clone();
+            if i % 2 == 1 {
+                c.sensor = colour.clone();
+            }
+            c.optics.aperture_mm += f64::from(i);
+            for band in c.exposures.iter_mut().filter_map(|e| e.filter.as_mut()).filter_map(|f| f.bands.as_mut()).flatten() {
+                band.fwhm_nm = 3.0 + f64::from(i) * 0.5;
+            }
+            c
+        })
+        .collect();
+    s.sky.moon = Some(salt_lamp_core::scenario::Moon { phase_angle_deg: 60.0, altitude_deg: 30.0, separation_deg: 80.0 });
+    s.check().expect("accepted")
+}
+
+fn benches(c: &mut Criterion) {
+    let tables = Tables::shipped().expect("tables");
+    let scenario = eight_by_three();
+    c.bench_function("evaluate 8 contenders of 3 exposures", |b| b.iter(|| evaluate(&scenario, &tables)));
+    c.bench_function("bench answer of 8 contenders of 3 exposures", |b| b.iter(|| compare::bench(&scenario, &tables)));
+}
+
+criterion_group!(all, benches);
+criterion_main!(all);

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::light::Lamp;
-use crate::scenario::{Filter, Optics, Sensor};
+use crate::scenario::{Filter, Optics, Scenario, Sensor};
 use crate::sky::{BORTLE, BortleClass};
 use crate::target::{TargetPreset, presets};
 
@@ -114,7 +114,25 @@ pub struct Library {
     pub lamp_mixes: Vec<LampMix>,
     /// Bortle classes as ranges of brightness.
     pub bortle: Vec<BortleClass>,
+    /// Invented comparisons to start from.
+    pub examples: Vec<Example>,
 }
+
+/// An invented comparison.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Example {
+    /// Stable id.
+    pub id: &'static str,
+    /// The comparison.
+    pub scenario: Scenario,
+}
+
+const EXAMPLES: [(&str, &str); 4] = [
+    ("larch-lane-ic-443", include_str!("../../../data/demo/larch-lane-ic-443.json")),
+    ("larch-lane-ngc-7822", include_str!("../../../data/demo/larch-lane-ngc-7822.json")),
+    ("heron-lake-ngc-2403", include_str!("../../../data/demo/heron-lake-ngc-2403.json")),
+    ("heron-lake-ngc-7129", include_str!("../../../data/demo/heron-lake-ngc-7129.json")),
+];
 
 impl Library {
     /// The shipped library.
@@ -123,7 +141,9 @@ impl Library {
     /// Only if the shipped file is damaged; a test reads it.
     pub fn shipped() -> Result<Self, serde_json::Error> {
         let gear = serde_json::from_str(include_str!("../../../data/gear.json"))?;
-        Ok(Self { gear, targets: presets(), lamp_mixes: lamp_mixes(), bortle: BORTLE.to_vec() })
+        let examples =
+            EXAMPLES.into_iter().map(|(id, text)| Ok(Example { id, scenario: serde_json::from_str(text)? })).collect::<Result<_, _>>()?;
+        Ok(Self { gear, targets: presets(), lamp_mixes: lamp_mixes(), bortle: BORTLE.to_vec(), examples })
     }
 }
 
@@ -154,12 +174,25 @@ mod tests {
         library.gear.cameras.iter().for_each(|k| c.sensor(&k.id, &k.sensor));
         library.gear.filters.iter().for_each(|f| c.filter(&f.id, &f.filter));
         assert_eq!(c.errors, []);
-        let ids = library.gear.optics.iter().map(|o| &o.id).chain(library.gear.cameras.iter().map(|c| &c.id)).chain(library.gear.filters.iter().map(|f| &f.id));
+        let ids = library
+            .gear
+            .optics
+            .iter()
+            .map(|o| &o.id)
+            .chain(library.gear.cameras.iter().map(|c| &c.id))
+            .chain(library.gear.filters.iter().map(|f| &f.id));
         let mut ids: Vec<_> = ids.collect();
         let all = ids.len();
         ids.sort();
         ids.dedup();
         assert_eq!(ids.len(), all);
+    }
+
+    #[test]
+    fn all_examples_are_accepted() {
+        for example in Library::shipped().unwrap().examples {
+            assert!(example.scenario.check().is_ok(), "{}", example.id);
+        }
     }
 
     #[test]

@@ -46,10 +46,11 @@ impl Serve {
             }
         };
         let store = Store::open(&directory).await?;
+        let library = Library::shipped()?;
         if self.demo {
-            demo::seed(&store).await?;
+            demo::seed(&store, &library.examples).await?;
         }
-        let app = App::new(store.clone(), Tables::shipped()?, Library::shipped()?);
+        let app = App::new(store.clone(), Tables::shipped()?, library);
         let at = SocketAddr::new(self.host, self.port);
         let listener = TcpListener::bind(at).await.map_err(|e| format!("cannot listen on {at}: {e}; choose another with --port"))?;
         println!("Salt Lamp is at http://{}", listener.local_addr()?);

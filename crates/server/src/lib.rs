@@ -63,7 +63,10 @@ pub fn router(app: App) -> Router {
     let header = |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
     api.route("/api/v1/openapi.json", fixed(description))
         .route("/api/v1/scenario.schema.json", fixed(schema))
-        .route("/api/{*rest}", axum::routing::any(|| async { Problem::not_found("There is no such address in the API; see /api/v1/openapi.json.") }))
+        .route(
+            "/api/{*rest}",
+            axum::routing::any(|| async { Problem::not_found("There is no such address in the API; see /api/v1/openapi.json.") }),
+        )
         .fallback(assets::serve)
         .with_state(app)
         .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))

@@ -94,7 +94,9 @@ impl From<StoreError> for Problem {
     fn from(e: StoreError) -> Self {
         match &e {
             StoreError::NotFound { .. } => Self::not_found(e.to_string()),
-            StoreError::Damaged { .. } => Self::new(StatusCode::INTERNAL_SERVER_ERROR, "damaged", "Stored data cannot be read", e.to_string()),
+            StoreError::Damaged { .. } => {
+                Self::new(StatusCode::INTERNAL_SERVER_ERROR, "damaged", "Stored data cannot be read", e.to_string())
+            }
             _ => {
                 tracing::error!("{e}");
                 Self::new(StatusCode::INTERNAL_SERVER_ERROR, "store", "The store failed", e.to_string())
@@ -116,5 +118,6 @@ impl IntoResponse for Problem {
 pub(crate) fn from_panic(panic: Box<dyn Any + Send>) -> Response {
     let text = panic.downcast_ref::<String>().map(String::as_str).or_else(|| panic.downcast_ref::<&str>().copied());
     tracing::error!("panic: {}", text.unwrap_or("no message"));
-    Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Internal error", "The program met a case it was not made for.").into_response()
+    Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Internal error", "The program met a case it was not made for.")
+        .into_response()
 }

@@ -149,8 +149,8 @@ export interface components {
     schemas: {
         /** @description Everything the bench shows of a scenario. */
         BenchAnswer: {
-            /** @description Signal to noise against clock time. */
-            curves: components["schemas"]["Curves"];
+            /** @description Signal to noise against clock time, one chart a quantity. */
+            curves: components["schemas"]["Curves"][];
             /** @description The numbers. */
             evaluation: components["schemas"]["Evaluation"];
             /** @description The words on each row. */
@@ -332,11 +332,13 @@ export interface components {
          *     zero outside them. The value is a fraction between 0 and 1.
          */
         Curve: number[][];
-        /** @description Signal to noise against clock time for every row and quantity. */
+        /** @description Signal to noise of one quantity against clock time. */
         Curves: {
-            /** @description Clock times, s. */
+            /** @description Clock times, s, dense at the start: past the given time, and on to where the fastest row reaches the goal. */
             clock_s: number[];
-            /** @description One curve for each row and recorded quantity. */
+            /** @description What is judged. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description One curve for each row that records the quantity. */
             snr: components["schemas"]["SnrCurve"][];
         };
         /** @description Dark current and how it grows with temperature. */
@@ -379,6 +381,13 @@ export interface components {
          * @enum {string}
          */
         EvaluationFormat: "salt-lamp-evaluation";
+        /** @description An invented comparison. */
+        Example: {
+            /** @description Stable id. */
+            id: string;
+            /** @description The comparison. */
+            scenario: components["schemas"]["Scenario"];
+        };
         /** @description What is exposed through one filter. */
         Exposure: {
             filter: components["schemas"]["Filter"] | null;
@@ -594,6 +603,8 @@ export interface components {
         Library: components["schemas"]["Gear"] & {
             /** @description Bortle classes as ranges of brightness. */
             bortle: components["schemas"]["BortleClass"][];
+            /** @description Invented comparisons to start from. */
+            examples: components["schemas"]["Example"][];
             /** @description Lamp mixes. */
             lamp_mixes: components["schemas"]["LampMix"][];
             /** @description What targets typically emit. */
@@ -974,9 +985,7 @@ export interface components {
         SnrCurve: {
             /** @description Index of the contender. */
             contender: number;
-            /** @description What is judged. */
-            quantity: components["schemas"]["Quantity"];
-            /** @description Signal to noise at each of [`Curves::clock_s`], whole subs. */
+            /** @description Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is smooth. */
             snr: number[];
         };
         /** @description Fractions of the light that reaches the top of the atmosphere over the full aperture. */

@@ -19,8 +19,8 @@ pub struct BenchAnswer {
     pub evaluation: Evaluation,
     /// The words on each row.
     pub rows: Vec<RowWords>,
-    /// Signal to noise against clock time.
-    pub curves: Curves,
+    /// Signal to noise against clock time, one chart a quantity.
+    pub curves: Vec<Curves>,
 }
 
 /// The words on one light path.
@@ -45,12 +45,14 @@ pub struct Verdict {
     pub reasons: Vec<String>,
 }
 
-/// Signal to noise against clock time for every row and quantity.
+/// Signal to noise of one quantity against clock time.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Curves {
-    /// Clock times, s.
+    /// What is judged.
+    pub quantity: Quantity,
+    /// Clock times, s, dense at the start: past the given time, and on to where the fastest row reaches the goal.
     pub clock_s: Vec<f64>,
-    /// One curve for each row and recorded quantity.
+    /// One curve for each row that records the quantity.
     pub snr: Vec<SnrCurve>,
 }
 
@@ -59,9 +61,7 @@ pub struct Curves {
 pub struct SnrCurve {
     /// Index of the contender.
     pub contender: usize,
-    /// What is judged.
-    pub quantity: Quantity,
-    /// Signal to noise at each of [`Curves::clock_s`], whole subs.
+    /// Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is smooth.
     pub snr: Vec<f64>,
 }
 
@@ -83,16 +83,22 @@ pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
     BenchAnswer { curves: curves(s, &prepared), evaluation, rows }
 }
 
-fn curves(s: &Scenario, prepared: &Prepared) -> Curves {
-    // One and a half times the given time, so that the end of the plan is not the edge of the chart.
-    let clock_s: Vec<f64> = (0..CURVE_POINTS).map(|i| s.total_s * 1.5 * i as f64 / (CURVE_POINTS - 1) as f64).collect();
-    let mut snr = Vec::new();
-    for (contender, p) in prepared.contenders.iter().enumerate() {
-        for quantity in Quantity::ALL.into_iter().filter(|&q| p.records(q)) {
-            snr.push(SnrCurve { contender, quantity, snr: clock_s.iter().map(|&t| p.snr(quantity, t, true)).collect() });
-        }
-    }
-    Curves { clock_s, snr }
+fn curves(s: &Scenario, prepared: &Prepared) -> Vec<Curves> {
+    Quantity::ALL
+        .into_iter()
+        .filter_map(|quantity| {
+            let recording: Vec<_> = prepared.contenders.iter().enumerate().filter(|(_, p)| p.records(quantity)).collect();
+            let fastest = recording.iter().filter_map(|(_, p)| p.time_to_goal_s(quantity, s.goal_snr)).min_by(f64::total_cmp)?;
+            // The crossing belongs on the chart, unless the given time would shrink to nothing beside it.
+            let end = (fastest * 1.15).clamp(s.total_s * 1.5, s.total_s * 6.0);
+            let clock_s: Vec<f64> = (0..CURVE_POINTS).map(|i| end * (i as f64 / (CURVE_POINTS - 1) as f64).powi(2)).collect();
+            let snr = recording
+                .into_iter()
+                .map(|(contender, p)| SnrCurve { contender, snr: clock_s.iter().map(|&t| p.snr(quantity, t, false)).collect() })
+                .collect();
+            Some(Curves { quantity, clock_s, snr })
+        })
+        .collect()
 }
 
 fn rig(s: &Scenario, i: usize) -> String {

@@ -1,0 +1,52 @@
+//! The real interface in headless Chromium: serves the demo on a free port and runs the Playwright tests in e2e/.
+
+use std::io::{BufRead, BufReader};
+use std::path::Path;
+use std::process::{Child, Command, Stdio};
+use std::time::Instant;
+
+/// A served demo that ends with the test.
+struct Demo {
+    child: Child,
+    url: String,
+}
+
+impl Drop for Demo {
+    fn drop(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+}
+
+fn demo(data: &Path) -> Demo {
+    let started = Instant::now();
+    let mut child = Command::new(env!("CARGO_BIN_EXE_salt-lamp"))
+        .args(["serve", "--demo", "--port", "0", "--data"])
+        .arg(data)
+        .stdout(Stdio::piped())
+        .spawn()
+        .expect("the server starts");
+    let mut line = String::new();
+    BufReader::new(child.stdout.take().expect("a pipe")).read_line(&mut line).expect("a line");
+    let url = line.split_whitespace().last().expect("an address").to_owned();
+    assert!(url.starts_with("http://127.0.0.1:"), "{line}");
+    println!("server listening {:.0} ms after its start (a debug build, for what it is worth)", started.elapsed().as_secs_f64() * 1000.0);
+    Demo { child, url }
+}
+
+#[test]
+fn the_interface_does_its_job_in_chromium() {
+    let e2e = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../e2e"));
+    assert!(e2e.join("node_modules").is_dir(), "npm packages are missing in e2e: run `cargo xtask test`");
+    let index = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist/index.html"));
+    assert!(index.exists(), "the front end is not built: run `cargo xtask test`");
+    let data = tempfile::tempdir().expect("a directory");
+    let demo = demo(data.path());
+    let status = Command::new("npx")
+        .args(["--no-install", "playwright", "test"])
+        .current_dir(e2e)
+        .env("SALT_LAMP_URL", &demo.url)
+        .status()
+        .expect("npx starts");
+    assert!(status.success(), "the browser tests failed; see above");
+}

@@ -1,0 +1,54 @@
+//! The command line as a user meets it.
+
+use std::io::Write;
+use std::process::{Command, Output, Stdio};
+
+use serde_json::Value;
+
+fn salt_lamp(args: &[&str], stdin: &str) -> Output {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_salt-lamp"))
+        .args(args)
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .expect("starts");
+    // A program that refuses its input early may close the pipe first.
+    let _ = child.stdin.take().expect("a pipe").write_all(stdin.as_bytes());
+    child.wait_with_output().expect("ends")
+}
+
+const DEMO: &str = include_str!("../../../data/demo/larch-lane-ic-443.json");
+
+#[test]
+fn evaluate_prints_the_core_s_answer() {
+    let file = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo/larch-lane-ic-443.json");
+    let from_file = salt_lamp(&["evaluate", file], "");
+    assert!(from_file.status.success());
+    assert_eq!(from_file.stdout, salt_lamp(&["evaluate", "-"], DEMO).stdout);
+    let printed: Value = serde_json::from_slice(&from_file.stdout).expect("JSON");
+    let checked = salt_lamp_formats::read_scenario(DEMO.as_bytes()).expect("accepted");
+    let tables = salt_lamp_core::light::Tables::shipped().expect("tables");
+    assert_eq!(printed, serde_json::to_value(salt_lamp_core::evaluate(&checked, &tables)).expect("JSON"));
+}
+
+#[test]
+fn bad_input_exits_with_2_and_the_path() {
+    let cases = [
+        (DEMO.replacen("\"aperture_mm\": 90", "\"aperture_mm\": -90", 1), "contenders[0].optics.aperture_mm"),
+        (DEMO.replacen("\"goal_snr\"", "\"goal_snrr\"", 1), "goal_snrr"),
+        (DEMO.replacen("5.0", "NaN", 1), "line 1"),
+        ("[".repeat(2_000_000), "not JSON"),
+        (String::new(), "not JSON"),
+    ];
+    for (text, words) in cases {
+        let out = salt_lamp(&["evaluate", "-"], &text);
+        let error = String::from_utf8_lossy(&out.stderr);
+        assert_eq!(out.status.code(), Some(2), "{error}");
+        assert!(error.contains(words), "{words} is not in {error}");
+        assert!(out.stdout.is_empty());
+    }
+    let missing = salt_lamp(&["evaluate", "no-such-file.json"], "");
+    assert_eq!(missing.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&missing.stderr).contains("no-such-file.json"));
+}

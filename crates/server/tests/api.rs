@@ -1,0 +1,173 @@
+//! The API as a client meets it.
+
+use axum::body::Body;
+use axum::http::{Request, StatusCode};
+use http_body_util::BodyExt;
+use salt_lamp_core::gear::Library;
+use salt_lamp_core::light::Tables;
+use salt_lamp_server::{App, router};
+use salt_lamp_store::Store;
+use serde_json::{Value, json};
+use tower::ServiceExt;
+
+struct Api {
+    router: axum::Router,
+    _dir: tempfile::TempDir,
+}
+
+impl Api {
+    async fn new() -> Self {
+        let dir = tempfile::tempdir().expect("a directory");
+        let store = Store::open(dir.path()).await.expect("opens");
+        let app = App::new(store, Tables::shipped().expect("tables"), Library::shipped().expect("library"));
+        Self { router: router(app), _dir: dir }
+    }
+
+    async fn send(&self, request: Request<Body>) -> (StatusCode, String, Vec<u8>) {
+        let response = self.router.clone().oneshot(request).await.expect("answers");
+        let kind = response.headers().get("content-type").map(|v| v.to_str().expect("text").to_owned()).unwrap_or_default();
+        let status = response.status();
+        (status, kind, response.into_body().collect().await.expect("a body").to_bytes().to_vec())
+    }
+
+    async fn call(&self, method: &str, path: &str, headers: &[(&str, &str)], body: Option<&Value>) -> (StatusCode, Value) {
+        let mut request = Request::builder().method(method).uri(path);
+        for (name, value) in headers {
+            request = request.header(*name, *value);
+        }
+        let body = match body {
+            Some(value) => {
+                request = request.header("content-type", "application/json");
+                Body::from(value.to_string())
+            }
+            None => Body::empty(),
+        };
+        let (status, _, bytes) = self.send(request.body(body).expect("a request")).await;
+        (status, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
+    }
+
+    async fn post_text(&self, path: &str, text: impl Into<Body>) -> (StatusCode, String, Value) {
+        let request = Request::post(path).header("content-type", "application/json").body(text.into()).expect("a request");
+        let (status, kind, bytes) = self.send(request).await;
+        (status, kind, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
+    }
+}
+
+fn demo() -> Value {
+    serde_json::from_str(include_str!("../../../data/demo/larch-lane-ic-443.json")).expect("the demo parses")
+}
+
+fn changed(change: impl FnOnce(&mut Value)) -> Value {
+    let mut doc = demo();
+    change(&mut doc);
+    doc
+}
+
+#[tokio::test]
+async fn evaluate_answers_in_the_published_format() {
+    let api = Api::new().await;
+    let (status, answer) = api.call("POST", "/api/v1/evaluate", &[], Some(&demo())).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(answer["format"], "salt-lamp-evaluation");
+    assert_eq!(answer["version"], 1);
+    for (i, c) in demo()["contenders"].as_array().expect("a list").iter().enumerate() {
+        assert_eq!(answer["contenders"][i]["name"], c["name"]);
+    }
+    let mono = &answer["contenders"][0]["exposures"][0]["channels"][0];
+    for key in ["ha", "oiii", "sii", "hb", "continuum", "natural", "artificial", "moon", "twilight", "dark"] {
+        assert!(mono["rates_e_per_s"][key].is_number(), "{key}");
+    }
+    assert!(mono["snr"]["ha"].as_f64() > Some(5.0));
+    assert!(answer["sky"]["twilight_v_mag"].is_null());
+    let quantity = &answer["contenders"][0]["quantities"]["ha"];
+    assert!(quantity["snr"].is_number() && quantity["time_to_goal_s"].is_number() && quantity["contrast"].is_number());
+}
+
+#[tokio::test]
+async fn answers_match_their_own_description() {
+    let api = Api::new().await;
+    let (_, description) = api.call("GET", "/api/v1/openapi.json", &[], None).await;
+    assert!(description["openapi"].as_str().is_some_and(|v| v.starts_with("3.1")));
+    for (path, answer) in [
+        ("Evaluation", api.call("POST", "/api/v1/evaluate", &[], Some(&demo())).await.1),
+        ("BenchAnswer", api.call("POST", "/api/v1/bench", &[], Some(&demo())).await.1),
+        ("Library", api.call("GET", "/api/v1/library", &[], None).await.1),
+    ] {
+        let schema = json!({"$ref": format!("#/components/schemas/{path}"), "components": description["components"]});
+        let validator = jsonschema::validator_for(&schema).expect("a schema");
+        let errors: Vec<_> = validator.iter_errors(&answer).map(|e| format!("{}: {e}", e.instance_path())).take(3).collect();
+        assert!(errors.is_empty(), "{path}: {errors:?}");
+    }
+}
+
+#[tokio::test]
+async fn bad_scenarios_are_refused_with_the_path_and_the_server_goes_on() {
+    let api = Api::new().await;
+    let cases = [
+        (changed(|d| d["sky"]["colour"] = json!(1)), "sky.colour"),
+        (changed(|d| d["contenders"][0]["optics"]["aperture_mm"] = json!(-1)), "contenders[0].optics.aperture_mm"),
+        (changed(|d| d["contenders"][0]["exposures"][1]["share"] = json!(0.9)), "contenders[0].exposures"),
+        (changed(|d| d["contenders"][0]["sensor"]["qe"] = json!([])), "contenders[0].sensor.qe"),
+        (changed(|d| d["contenders"] = json!([])), "contenders"),
+        (changed(|d| d["total_s"] = Value::Null), "total_s"),
+        (changed(|d| d["version"] = json!(2)), "version"),
+        (changed(|d| d["sky"]["lamps"]["mercury"] = json!(0.7)), "sky.lamps"),
+        (changed(|d| d["contenders"][1]["sensor"]["cfa"] = json!("RGXB")), "contenders[1].sensor.cfa"),
+    ];
+    for (doc, path) in cases {
+        for route in ["/api/v1/evaluate", "/api/v1/bench", "/api/v1/scenarios"] {
+            let (status, kind, problem) = api.post_text(route, doc.to_string()).await;
+            assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{path}");
+            assert_eq!(kind, "application/problem+json");
+            let paths: Vec<_> = problem["errors"].as_array().expect("a list").iter().map(|e| e["path"].as_str().expect("text")).collect();
+            assert!(paths.contains(&path), "{path} is not among {paths:?}");
+        }
+    }
+    for text in ["", "{", "NaN", &demo().to_string().replacen("5.0", "NaN", 1), &"[".repeat(2_000_000), &"{\"a\":".repeat(400_000)] {
+        let (status, kind, _) = api.post_text("/api/v1/evaluate", text.to_owned()).await;
+        assert!(status == StatusCode::BAD_REQUEST || status == StatusCode::UNPROCESSABLE_ENTITY, "{status}");
+        assert_eq!(kind, "application/problem+json");
+    }
+    let (status, _, _) = api.post_text("/api/v1/evaluate", " ".repeat(5_000_000)).await;
+    assert_eq!(status, StatusCode::PAYLOAD_TOO_LARGE);
+    let request =
+        Request::post("/api/v1/evaluate").header("content-type", "text/plain").body(Body::from(demo().to_string())).expect("a request");
+    assert_eq!(api.send(request).await.0, StatusCode::UNSUPPORTED_MEDIA_TYPE);
+    assert_eq!(api.call("POST", "/api/v1/evaluate", &[], Some(&demo())).await.0, StatusCode::OK);
+}
+
+#[tokio::test]
+async fn a_scenario_lives_through_the_api() {
+    let api = Api::new().await;
+    let (status, added) = api.call("POST", "/api/v1/scenarios", &[], Some(&demo())).await;
+    assert_eq!(status, StatusCode::CREATED);
+    let path = format!("/api/v1/scenarios/{}", added["id"].as_str().expect("an id"));
+
+    let second = changed(|d| d["title"] = json!("Second"));
+    assert_eq!(api.call("PUT", &path, &[], Some(&second)).await.0, StatusCode::PRECONDITION_REQUIRED);
+    let (status, saved) = api.call("PUT", &path, &[("if-match", "\"1\"")], Some(&second)).await;
+    assert_eq!((status, &saved["revision"]), (StatusCode::OK, &json!(2)));
+
+    let third = changed(|d| d["title"] = json!("Third"));
+    let (status, problem) = api.call("PUT", &path, &[("if-match", "\"1\"")], Some(&third)).await;
+    assert_eq!(status, StatusCode::PRECONDITION_FAILED);
+    assert_eq!(problem["current"]["title"], "Second");
+    assert_eq!(api.call("GET", &path, &[], None).await.1["title"], "Second");
+
+    let (status, copy) = api.call("POST", &format!("{path}/duplicate"), &[], None).await;
+    assert_eq!((status, &copy["title"]), (StatusCode::CREATED, &json!("Second (copy)")));
+    assert_eq!(api.call("DELETE", &path, &[], None).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(api.call("GET", &path, &[], None).await.0, StatusCode::NOT_FOUND);
+    assert_eq!(api.call("GET", "/api/v1/scenarios", &[], None).await.1.as_array().map(Vec::len), Some(1));
+    let (status, back) = api.call("POST", &format!("{path}/restore"), &[], None).await;
+    assert_eq!((status, &back["title"]), (StatusCode::OK, &json!("Second")));
+}
+
+#[tokio::test]
+async fn unknown_addresses_are_problems_not_pages() {
+    let api = Api::new().await;
+    let (status, problem) = api.call("GET", "/api/v1/nothing", &[], None).await;
+    assert_eq!((status, &problem["status"]), (StatusCode::NOT_FOUND, &json!(404)));
+    assert_eq!(api.call("DELETE", "/api/v1/evaluate", &[], None).await.0, StatusCode::METHOD_NOT_ALLOWED);
+    assert_eq!(api.call("GET", "/missing.js", &[], None).await.0, StatusCode::NOT_FOUND);
+}

@@ -1,0 +1,17 @@
+import { defineConfig } from "@playwright/test";
+
+export default defineConfig({
+  testDir: "tests",
+  workers: 1,
+  timeout: 45_000,
+  reporter: [["list"]],
+  use: {
+    baseURL: process.env.SALT_LAMP_URL ?? "http://127.0.0.1:7373",
+    viewport: { width: 1280, height: 800 },
+    trace: "off",
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+      args: ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+    },
+  },
+});

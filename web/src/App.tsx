@@ -1,0 +1,36 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { Tooltip } from "radix-ui";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { Toaster } from "sonner";
+import { Frame } from "./Frame";
+import { BenchIndex } from "./views/bench/BenchIndex";
+import { BenchPage } from "./views/bench/BenchPage";
+import { NotHere } from "./views/NotHere";
+
+const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
+
+export function App() {
+  return (
+    <QueryClientProvider client={client}>
+      <Tooltip.Provider delayDuration={500}>
+        <BrowserRouter>
+          <Frame>
+            <Routes>
+              <Route path="/" element={<Navigate to="/bench" replace />} />
+              <Route path="/bench" element={<BenchIndex />} />
+              <Route path="/bench/:id" element={<BenchPage />} />
+              <Route path="*" element={<NotHere />} />
+            </Routes>
+          </Frame>
+        </BrowserRouter>
+        <Toaster
+          position="bottom-right"
+          offset={{ bottom: 40 }}
+          toastOptions={{
+            style: { background: "var(--raised)", color: "var(--ink)", border: "1px solid var(--edge)" },
+          }}
+        />
+      </Tooltip.Provider>
+    </QueryClientProvider>
+  );
+}

@@ -1,0 +1,53 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export const api = createClient<paths>({ baseUrl: "/" });
+
+type Schemas = components["schemas"];
+export type Scenario = Schemas["Scenario"];
+export type Contender = Schemas["Contender"];
+export type Exposure = Schemas["Exposure"];
+export type Filter = Schemas["Filter"];
+export type BenchAnswer = Schemas["BenchAnswer"];
+export type ContenderAnswer = Schemas["ContenderAnswer"];
+export type ExposureAnswer = Schemas["ExposureAnswer"];
+export type Verdict = Schemas["Verdict"];
+export type Library = Schemas["Library"];
+export type StoredScenario = Schemas["StoredScenario"];
+export type ScenarioRow = Schemas["ScenarioRow"];
+export type Problem = Schemas["Problem"];
+export type FieldError = Schemas["FieldError"];
+export type Quantity = Schemas["Quantity"];
+
+/** An answer that was not the one hoped for, with the server's own words. */
+export class ProblemError extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.errors.length ? problem.errors.map((e) => `${e.path}: ${e.message}`).join("\n") : problem.detail);
+  }
+}
+
+const lost: Problem = {
+  type: "urn:salt-lamp:problem:unreachable",
+  title: "No answer",
+  status: 0,
+  detail: "The server does not answer. What you typed is kept here; it is tried again when you change something.",
+  errors: [],
+};
+
+/** The data of an answer, or a ProblemError. */
+export async function must<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let answer: { data?: T; error?: unknown; response: Response };
+  try {
+    answer = await call;
+  } catch (e) {
+    if (e instanceof DOMException && e.name === "AbortError") throw e;
+    throw new ProblemError(lost);
+  }
+  if (answer.response.ok) return answer.data as T;
+  const problem = answer.error as Problem | undefined;
+  throw new ProblemError(
+    problem?.detail
+      ? { ...problem, errors: problem.errors ?? [] }
+      : { ...lost, detail: `The server answered ${answer.response.status}.` },
+  );
+}

@@ -1,0 +1,108 @@
+import { Download, Table2 } from "lucide-react";
+import { type ReactNode, useEffect, useRef, useState } from "react";
+import { toast } from "sonner";
+import { saveFile } from "@/parts/save";
+import { Button, IconButton } from "@/parts/ui";
+
+export type TableTwin = { columns: string[]; rows: (string | number)[][] };
+
+type Props = {
+  title: string;
+  question: string;
+  twin: TableTwin;
+  height: number;
+  side?: ReactNode;
+  children: (width: number, height: number) => ReactNode;
+};
+
+const csv = ({ columns, rows }: TableTwin) =>
+  [columns, ...rows]
+    .map((r) => r.map((c) => (/[",\n]/.test(String(c)) ? `"${String(c).replaceAll('"', '""')}"` : c)).join(","))
+    .join("\n");
+
+/** A chart with its question, its table twin, and its ways out: copy, CSV, SVG. */
+export function ChartFrame({ title, question, twin, height, side, children }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  const [table, setTable] = useState(false);
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)));
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+  const saveSvg = () => {
+    const svg = box.current?.querySelector("svg");
+    if (!svg) return;
+    const copy = svg.cloneNode(true) as SVGSVGElement;
+    copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
+    // Colours are variables of the page: write their values into the file.
+    const style = getComputedStyle(document.documentElement);
+    const text = new XMLSerializer()
+      .serializeToString(copy)
+      .replaceAll(/var\((--[a-z0-9-]+)\)/g, (_, name: string) => style.getPropertyValue(name).trim());
+    saveFile(`${title}.svg`, "image/svg+xml", text);
+  };
+  return (
+    <section aria-label={title} className="rounded-xl bg-surface px-4 pt-2 pb-3">
+      <div className="flex flex-wrap items-center gap-x-3">
+        <h2 className="text-[1.02rem] font-medium">{title}</h2>
+        <p className="min-w-0 grow truncate text-[0.88rem] text-muted">{question}</p>
+        {side}
+        <Button look="quiet" aria-pressed={table} onClick={() => setTable(!table)}>
+          <Table2 size={15} aria-hidden /> {table ? "Chart" : "Table"}
+        </Button>
+        <IconButton label={`Save "${title}" as CSV`} onClick={() => saveFile(`${title}.csv`, "text/csv", csv(twin))}>
+          <span className="num text-[0.75rem]">CSV</span>
+        </IconButton>
+        <IconButton label={`Save "${title}" as SVG`} onClick={saveSvg} disabled={table}>
+          <Download size={15} aria-hidden />
+        </IconButton>
+      </div>
+      <div ref={box} className="min-w-0">
+        {table ? (
+          <div className="mt-2 max-h-72 overflow-auto" tabIndex={0} role="region" aria-label={`${title}, table`}>
+            <Button
+              className="mb-2"
+              onClick={() =>
+                void navigator.clipboard
+                  .writeText([twin.columns, ...twin.rows].map((r) => r.join("\t")).join("\n"))
+                  .then(
+                    () => toast.success("Copied; paste it into a spreadsheet"),
+                    () => toast.error("The browser did not allow copying; save the CSV instead"),
+                  )
+              }
+            >
+              Copy
+            </Button>
+            <table className="num w-full text-right text-[0.88rem]">
+              <thead className="text-muted">
+                <tr>
+                  {twin.columns.map((c) => (
+                    <th key={c} scope="col" className="px-2 py-1 font-normal">
+                      {c}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {twin.rows.map((r) => (
+                  <tr key={String(r[0])} className="border-t border-edge">
+                    {r.map((c, i) => (
+                      <td key={i} className="px-2 py-0.5">
+                        {c}
+                      </td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        ) : (
+          width > 0 && children(width, height)
+        )}
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,170 @@
+import { bisector } from "d3-array";
+import { scaleLinear } from "d3-scale";
+import { line } from "d3-shape";
+import { useState } from "react";
+import type { BenchAnswer, Quantity } from "@/api/client";
+import { clock, snr } from "@/parts/format";
+import { mark, QUANTITY_LABELS } from "@/theme/marks";
+import { ChartFrame } from "./ChartFrame";
+import { spread } from "./spread";
+
+type Props = { answer: BenchAnswer; quantity: Quantity; totalS: number; goal: number; selected: number };
+
+const PAD = { left: 44, right: 118, top: 12, bottom: 30 };
+
+/** Signal to noise against clock time: when does each path reach the goal? */
+export function TimeChart({ answer, quantity, totalS, goal, selected }: Props) {
+  const [hover, setHover] = useState<number | null>(null);
+  const chart = answer.curves.find((c) => c.quantity === quantity);
+  const times = chart?.clock_s ?? [];
+  const curves = chart?.snr ?? [];
+  const label = QUANTITY_LABELS[quantity];
+  const twin = {
+    columns: ["Clock time (h)", ...curves.map((c) => `SNR ${mark(c.contender).letter}`)],
+    rows: times.map((t, i) => [(t / 3600).toFixed(2), ...curves.map((c) => snr(c.snr[i] ?? 0))]),
+  };
+  return (
+    <ChartFrame
+      title="Signal to noise against clock time"
+      question={`When is the ${label} of each path good enough?`}
+      twin={twin}
+      height={232}
+    >
+      {(width, height) => {
+        const end = times.at(-1) ?? totalS;
+        const top = Math.max(goal * 1.15, ...curves.map((c) => c.snr.at(-1) ?? 0)) * 1.04;
+        const x = scaleLinear([0, end / 3600], [PAD.left, width - PAD.right]);
+        const y = scaleLinear([0, top], [height - PAD.bottom, PAD.top]);
+        const path = line<number>()
+          .x((_, i) => x((times[i] ?? 0) / 3600))
+          .y((v) => y(v));
+        const ends = spread(
+          curves.map((c) => y(c.snr.at(-1) ?? 0)),
+          15,
+          [PAD.top + 4, height - PAD.bottom],
+        );
+        const at =
+          hover === null ? null : Math.min(times.length - 1, bisector((t: number) => t).center(times, hover * 3600));
+        return (
+          <svg
+            width={width}
+            height={height}
+            role="img"
+            aria-label={`Signal to noise of ${label} against clock time for ${curves.length} paths`}
+            onPointerMove={(e) => {
+              const h = x.invert(e.clientX - e.currentTarget.getBoundingClientRect().left);
+              setHover(h >= 0 && h <= end / 3600 ? h : null);
+            }}
+            onPointerLeave={() => setHover(null)}
+            style={{ fontFamily: "var(--font-mono)", fontSize: 11.5 }}
+          >
+            {x.ticks(Math.max(4, Math.floor(width / 110))).map((t) => (
+              <g key={t}>
+                <line
+                  x1={x(t)}
+                  x2={x(t)}
+                  y1={PAD.top}
+                  y2={height - PAD.bottom}
+                  stroke="var(--edge)"
+                  strokeWidth={0.6}
+                />
+                <text x={x(t)} y={height - PAD.bottom + 16} textAnchor="middle" fill="var(--muted)">
+                  {t} h
+                </text>
+              </g>
+            ))}
+            {y.ticks(5).map((t) => (
+              <text key={t} x={PAD.left - 8} y={y(t) + 4} textAnchor="end" fill="var(--muted)">
+                {t}
+              </text>
+            ))}
+            <text
+              x={12}
+              y={(height - PAD.bottom + PAD.top) / 2}
+              transform={`rotate(-90 12 ${(height - PAD.bottom + PAD.top) / 2})`}
+              textAnchor="middle"
+              fill="var(--muted)"
+            >
+              SNR
+            </text>
+            <rect
+              x={x(0)}
+              y={PAD.top}
+              width={Math.max(0, x(totalS / 3600) - x(0))}
+              height={height - PAD.bottom - PAD.top}
+              fill="var(--salt)"
+              opacity={0.045}
+            />
+            <line
+              x1={x(totalS / 3600)}
+              x2={x(totalS / 3600)}
+              y1={PAD.top}
+              y2={height - PAD.bottom}
+              stroke="var(--salt)"
+              strokeWidth={1}
+              opacity={0.7}
+            />
+            <text x={x(totalS / 3600) + 5} y={height - PAD.bottom - 6} fill="var(--muted)">
+              your {clock(totalS)}
+            </text>
+            <line
+              x1={PAD.left}
+              x2={width - PAD.right}
+              y1={y(goal)}
+              y2={y(goal)}
+              stroke="var(--amber)"
+              strokeWidth={1.2}
+              strokeDasharray="1 4"
+              strokeLinecap="round"
+            />
+            <text x={PAD.left + 6} y={y(goal) - 5} fill="var(--amber)">
+              goal {goal}
+            </text>
+            {curves.map((c, i) => {
+              const { colour, dash, letter } = mark(c.contender);
+              return (
+                <g key={c.contender} opacity={c.contender === selected ? 1 : 0.9}>
+                  <path
+                    d={path(c.snr) ?? ""}
+                    fill="none"
+                    stroke={colour}
+                    strokeWidth={c.contender === selected ? 2.6 : 1.7}
+                    strokeDasharray={dash}
+                  />
+                  <text x={width - PAD.right + 8} y={(ends[i] ?? 0) + 4} fill={colour}>
+                    {letter} {snr(c.snr.at(-1) ?? 0)}
+                  </text>
+                </g>
+              );
+            })}
+            {at !== null && (
+              <g>
+                <line
+                  x1={x((times[at] ?? 0) / 3600)}
+                  x2={x((times[at] ?? 0) / 3600)}
+                  y1={PAD.top}
+                  y2={height - PAD.bottom}
+                  stroke="var(--ink)"
+                  strokeWidth={0.8}
+                />
+                {curves.map((c) => (
+                  <circle
+                    key={c.contender}
+                    cx={x((times[at] ?? 0) / 3600)}
+                    cy={y(c.snr[at] ?? 0)}
+                    r={3.5}
+                    fill={mark(c.contender).colour}
+                  />
+                ))}
+                <text x={width - PAD.right - 6} y={PAD.top + 10} textAnchor="end" fill="var(--ink)">
+                  {clock(times[at])}:{" "}
+                  {curves.map((c) => `${mark(c.contender).letter} ${snr(c.snr[at] ?? 0)}`).join("  ")}
+                </text>
+              </g>
+            )}
+          </svg>
+        );
+      }}
+    </ChartFrame>
+  );
+}

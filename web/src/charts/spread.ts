@@ -1,0 +1,13 @@
+/** Moves labels apart so that none overlaps its neighbour, keeping their order and staying within the range. */
+export function spread(wanted: readonly number[], gap: number, [from, to]: readonly [number, number]): number[] {
+  const order = wanted.map((y, i) => ({ y, i })).sort((a, b) => a.y - b.y);
+  const placed: number[] = [];
+  for (const { y } of order) placed.push(Math.max(y, (placed.at(-1) ?? Number.NEGATIVE_INFINITY) + gap, from));
+  for (let i = placed.length - 1; i >= 0; i--)
+    placed[i] = Math.min(placed[i] ?? to, i === placed.length - 1 ? to : (placed[i + 1] ?? to) - gap);
+  const out = new Array<number>(wanted.length);
+  order.forEach(({ i }, k) => {
+    out[i] = placed[k] ?? 0;
+  });
+  return out;
+}

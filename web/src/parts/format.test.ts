@@ -1,0 +1,38 @@
+import { describe, expect, it } from "vitest";
+import { spread } from "../charts/spread";
+import { clock, parseNumber, percent } from "./format";
+
+describe("numbers as people type them", () => {
+  it("takes a comma, blanks and a typographic minus", () => {
+    expect(parseNumber("101,6")).toBe(101.6);
+    expect(parseNumber(" 1 200 ")).toBe(1200);
+    expect(parseNumber("\u22125")).toBe(-5);
+    expect(parseNumber("1e-3")).toBe(0.001);
+  });
+  it("refuses what is none", () => {
+    for (const text of ["", "five", "1.2.3", "NaN", "Infinity", "3 nm"]) expect(parseNumber(text)).toBeNull();
+  });
+});
+
+describe("numbers as they are shown", () => {
+  it("says times in h and min", () => {
+    expect(clock(15_000)).toBe("4 h 10 min");
+    expect(clock(7200)).toBe("2 h");
+    expect(clock(null)).toBe("out of reach");
+    expect(clock(1_234_567)).toBe("340 h");
+  });
+  it("shows small shares", () => {
+    expect(percent(0.332)).toBe("33 %");
+    expect(percent(0.0815)).toBe("8.2 %");
+    expect(percent(0.00001)).toBe("< 0.1 %");
+  });
+});
+
+describe("labels at the end of curves", () => {
+  it("keeps them apart, in order and within the chart", () => {
+    const out = spread([100, 101, 40], 15, [10, 110]);
+    expect(out[2]).toBe(40);
+    expect((out[1] ?? 0) - (out[0] ?? 0)).toBeGreaterThanOrEqual(15);
+    expect(Math.max(...out)).toBeLessThanOrEqual(110);
+  });
+});

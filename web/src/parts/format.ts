@@ -1,0 +1,35 @@
+/** Numbers as they stand on screen. The front end formats; it computes no physics. */
+
+export function clock(s: number | null | undefined): string {
+  if (s == null || !Number.isFinite(s)) return "out of reach";
+  const minutes = Math.round(s / 60);
+  if (s < 90) return `${Math.ceil(s)} s`;
+  if (minutes < 60) return `${minutes} min`;
+  if (minutes < 6000) {
+    const m = minutes % 60;
+    return m === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${m} min`;
+  }
+  const h = s / 3600;
+  return h > 10_000 ? "> 10 000 h" : `${Number(h.toPrecision(2)).toLocaleString("en").replaceAll(",", " ")} h`;
+}
+
+export const percent = (x: number): string =>
+  x >= 0.0995 ? `${(x * 100).toFixed(0)} %` : x >= 0.001 ? `${(x * 100).toFixed(1)} %` : x > 0 ? "< 0.1 %" : "0 %";
+
+export const snr = (x: number): string => (x >= 100 ? x.toFixed(0) : x.toFixed(1));
+
+export const mag = (x: number | null | undefined): string => (x == null ? "none" : x.toFixed(2));
+
+export const rate = (x: number): string =>
+  x >= 10 ? x.toFixed(1) : x >= 0.1 ? x.toFixed(2) : x >= 0.001 ? x.toFixed(4) : x === 0 ? "0" : x.toExponential(1);
+
+/** Reads a number as people type it: a comma may stand for the point, blanks are skipped. */
+export function parseNumber(text: string): number | null {
+  const clean = text
+    .trim()
+    .replaceAll(/[\s\u00a0\u202f]/g, "")
+    .replace(",", ".")
+    .replace("\u2212", "-");
+  if (!/^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(clean)) return null;
+  return Number(clean);
+}

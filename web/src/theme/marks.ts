@@ -1,0 +1,19 @@
+import type { Quantity } from "@/api/client";
+
+/** How a light path is told from the others: by letter, colour and line style. */
+export const mark = (index: number) => ({
+  letter: String.fromCharCode(65 + index),
+  colour: `var(--c${index % 6})`,
+  dash: ["", "7 4", "2 3", "10 3 2 3", "14 4", "5 2"][index % 6] ?? "",
+});
+
+export const QUANTITIES: readonly Quantity[] = ["ha", "oiii", "sii", "hb", "continuum"];
+export const QUANTITY_LABELS: Record<Quantity, string> = {
+  ha: "H-alpha",
+  oiii: "[O III]",
+  sii: "[S II]",
+  hb: "H-beta",
+  continuum: "Continuum",
+};
+/** Lines at the hue of their wavelength. */
+export const hue = (quantity: Quantity) => `var(--${quantity})`;

@@ -1,0 +1,341 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Download, Plus, Redo2, Save, Undo2 } from "lucide-react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { toast } from "sonner";
+import {
+  api,
+  type Contender,
+  type Library,
+  must,
+  ProblemError,
+  type Quantity,
+  type Scenario,
+  type StoredScenario,
+} from "@/api/client";
+import { TimeChart } from "@/charts/TimeChart";
+import { useFoot } from "@/Frame";
+import { mag } from "@/parts/format";
+import { saveFile } from "@/parts/save";
+import { Button, IconButton } from "@/parts/ui";
+import { useCommands } from "@/shortcuts";
+import { hue, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
+import { ConflictDialog } from "./ConflictDialog";
+import { PathRow } from "./PathRow";
+import { Scene } from "./Scene";
+import { applyParams, sceneToParams } from "./scene";
+import { keptDraft, useDraft } from "./useDraft";
+import { useLive } from "./useLive";
+import { Verdicts } from "./Verdicts";
+
+/** Loads what the bench needs, then shows it. */
+export function BenchPage() {
+  const { id = "" } = useParams();
+  const stored = useQuery({
+    queryKey: ["scenario", id],
+    queryFn: () => must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+    gcTime: 0,
+  });
+  const library = useQuery({
+    queryKey: ["library"],
+    queryFn: () => must(api.GET("/api/v1/library")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  const error = stored.error ?? library.error;
+  if (error)
+    return (
+      <div className="mx-auto mt-24 max-w-md text-center">
+        <h1 className="text-xl">This comparison cannot be shown.</h1>
+        <p className="mt-2 whitespace-pre-line text-muted">{error.message}</p>
+        <Link to="/bench" className="mt-4 inline-block text-salt underline underline-offset-4">
+          All comparisons
+        </Link>
+      </div>
+    );
+  if (!stored.data || !library.data) return <div className="p-6 text-muted">Loading…</div>;
+  return <Bench key={id} initial={stored.data} library={library.data} />;
+}
+
+function Bench({ initial, library }: { initial: StoredScenario; library: Library }) {
+  const [params, setParams] = useSearchParams();
+  const go = useNavigate();
+  const client = useQueryClient();
+  const foot = useFoot();
+  // The address is read once, then written.
+  const [start] = useState(() => applyParams(keptDraft(initial.id)?.draft ?? initial.scenario, params));
+  const draft = useDraft(initial, start);
+  const { draft: scenario, change, dirty, stored, setStored } = draft;
+  const [conflict, setConflict] = useState<StoredScenario | null>(null);
+  const [saving, setSaving] = useState(false);
+
+  // A draft that was left behind at an older revision: the first save will say so.
+  const [revision, setRevision] = useState(() => keptDraft(initial.id)?.revision ?? initial.revision);
+
+  const { answer, problem } = useLive(scenario, (body, signal) => must(api.POST("/api/v1/bench", { body, signal })));
+
+  const param = useCallback(
+    (edit: (p: URLSearchParams) => void) =>
+      setParams(
+        (was) => {
+          const next = new URLSearchParams(was);
+          edit(next);
+          return next;
+        },
+        { replace: true },
+      ),
+    [setParams],
+  );
+  useEffect(() => {
+    const wait = window.setTimeout(() => param((p) => sceneToParams(stored.scenario, scenario, p)), 500);
+    return () => window.clearTimeout(wait);
+  }, [scenario, stored, param]);
+
+  const emitted = useMemo(
+    () => QUANTITIES.filter((q) => answer?.evaluation.contenders.some((c) => c.quantities[q])),
+    [answer],
+  );
+  const asked = params.get("q") as Quantity | null;
+  const quantity: Quantity = asked && emitted.includes(asked) ? asked : (emitted[0] ?? "ha");
+  const row = Math.min(Number(params.get("row") ?? 0) || 0, scenario.contenders.length - 1);
+
+  const saveCopy = useCallback(async () => {
+    try {
+      const copy = await must(
+        api.POST("/api/v1/scenarios", { body: { ...scenario, title: `${scenario.title} (mine)`.slice(0, 200) } }),
+      );
+      setStored(conflict ?? stored, true);
+      setConflict(null);
+      void client.invalidateQueries({ queryKey: ["scenarios"] });
+      void go(`/bench/${copy.id}`);
+      toast.success("Saved as a comparison of its own");
+    } catch (e) {
+      toast.error((e as Error).message);
+    }
+  }, [scenario, conflict, stored, setStored, client, go]);
+  const save = useCallback(
+    async (over?: number) => {
+      setSaving(true);
+      try {
+        const saved = await must(
+          api.PUT("/api/v1/scenarios/{id}", {
+            params: { path: { id: stored.id }, header: { "If-Match": `"${over ?? revision}"` } },
+            body: scenario,
+          }),
+        );
+        setStored(saved, false);
+        setRevision(saved.revision);
+        setConflict(null);
+        void client.invalidateQueries({ queryKey: ["scenarios"] });
+        toast.success("Saved");
+      } catch (e) {
+        if (e instanceof ProblemError && e.problem.status === 412 && e.problem.current) setConflict(e.problem.current);
+        else if (e instanceof ProblemError && e.problem.status === 404) {
+          toast.error("This comparison was deleted meanwhile. Save it as a copy to keep your draft.", {
+            action: { label: "Save a copy", onClick: () => void saveCopy() },
+          });
+        } else toast.error((e as Error).message, { duration: 10_000 });
+      } finally {
+        setSaving(false);
+      }
+    },
+    [scenario, stored.id, revision, setStored, saveCopy, client],
+  );
+  const takeTheirs = () => {
+    if (!conflict) return;
+    setStored(conflict, true);
+    setRevision(conflict.revision);
+    setConflict(null);
+  };
+
+  useCommands(
+    useMemo(
+      () => [
+        { id: "save", label: "Save this comparison", keys: "Mod+S", run: () => void save() },
+        { id: "undo", label: "Undo", keys: "u", run: draft.undo },
+        { id: "undo-z", label: "Undo (also)", keys: "Mod+Z", run: draft.undo },
+        { id: "redo", label: "Redo", keys: "Mod+Shift+Z", run: draft.redo },
+        { id: "export", label: "Save the scenario as a JSON file", run: () => exportJson(scenario) },
+        ...emitted.map((q, i) => ({
+          id: `q-${q}`,
+          label: `Judge by ${QUANTITY_LABELS[q]}`,
+          keys: String(i + 1),
+          run: () => param((p) => p.set("q", q)),
+        })),
+      ],
+      [save, draft.undo, draft.redo, scenario, emitted, param],
+    ),
+  );
+  useEffect(() => {
+    const warn = (e: BeforeUnloadEvent) => {
+      // The draft is kept in this browser; only warn where it could not be.
+      if (dirty && !keptDraft(stored.id)) e.preventDefault();
+    };
+    window.addEventListener("beforeunload", warn);
+    return () => window.removeEventListener("beforeunload", warn);
+  }, [dirty, stored.id]);
+
+  const sky = answer?.evaluation.sky;
+  useEffect(() => {
+    foot(
+      sky ? (
+        <>
+          <span>
+            Sky towards the target <b className="num font-medium text-ink">{mag(sky.total_v_mag)}</b> mag/arcsec²
+          </span>
+          <span>
+            natural {mag(sky.natural_v_mag)}, lamps {mag(sky.artificial_v_mag)}, moon {mag(sky.moon_v_mag)}, twilight{" "}
+            {mag(sky.twilight_v_mag)}
+          </span>
+          <span>airmass {sky.airmass.toFixed(2)}</span>
+          <span>extinction {sky.k_v.toFixed(2)} mag</span>
+        </>
+      ) : null,
+    );
+    return () => foot(null);
+  }, [foot, sky]);
+
+  const heading = useRef<HTMLInputElement>(null);
+  const addRow = (from: Contender) =>
+    change((s) => {
+      s.contenders.push({ ...structuredClone(from), name: `${from.name} (copy)` });
+    });
+
+  return (
+    <div className="flex flex-col gap-3 px-5 py-3">
+      <div className="flex flex-wrap items-center gap-2">
+        <Link to="/bench" className="text-muted hover:text-ink">
+          Comparisons
+        </Link>
+        <span className="text-muted">/</span>
+        <h1 className="sr-only">{scenario.title}</h1>
+        <input
+          ref={heading}
+          aria-label="Title"
+          value={scenario.title}
+          maxLength={200}
+          onChange={(e) => change((s) => void (s.title = e.target.value))}
+          className="min-w-32 grow rounded bg-transparent px-1 text-[1.15rem] font-medium hover:bg-surface focus:bg-well"
+        />
+        <span className="text-[0.88rem] whitespace-nowrap text-muted" aria-live="polite" data-testid="save-state">
+          {saving ? "Saving…" : dirty ? "Unsaved changes, kept in this browser" : "Saved"}
+        </span>
+        <IconButton label="Undo (u)" onClick={draft.undo} disabled={!draft.canUndo}>
+          <Undo2 size={16} aria-hidden />
+        </IconButton>
+        <IconButton label="Redo" onClick={draft.redo} disabled={!draft.canRedo}>
+          <Redo2 size={16} aria-hidden />
+        </IconButton>
+        <IconButton label="Save as a JSON file" onClick={() => exportJson(scenario)}>
+          <Download size={16} aria-hidden />
+        </IconButton>
+        <Button look={dirty ? "lit" : "plain"} onClick={() => void save()} disabled={saving || !dirty}>
+          <Save size={15} aria-hidden /> Save
+        </Button>
+      </div>
+
+      <Scene scenario={scenario} library={library} answer={answer} change={change} />
+
+      {problem && (
+        <div role="alert" className="rounded-lg border border-danger/60 bg-surface px-4 py-2">
+          <b className="font-medium text-danger">{problem.problem.title}.</b> What you typed is kept; the figures below
+          are the last that could be computed.
+          <ul className="mt-0.5">
+            {(problem.problem.errors.length
+              ? problem.problem.errors
+              : [{ path: "", message: problem.problem.detail }]
+            ).map((e) => (
+              <li key={e.path + e.message}>
+                {e.path && <code className="num text-amber">{e.path}</code>} {e.message}
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+
+      <section aria-label="Light paths" className="flex flex-col gap-1.5">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+          <h2 className="text-[1.02rem] font-medium">Light paths</h2>
+          <QuantityChoice list={emitted} value={quantity} set={(q) => param((p) => p.set("q", q))} />
+          <div className="grow" />
+          <Button
+            look="quiet"
+            onClick={() => scenario.contenders[row] && addRow(scenario.contenders[row])}
+            disabled={scenario.contenders.length >= 12}
+          >
+            <Plus size={15} aria-hidden /> Add a path
+          </Button>
+        </div>
+        {scenario.contenders.map((c, i) => (
+          <PathRow
+            key={i}
+            index={i}
+            scenario={scenario}
+            contender={c}
+            answer={answer?.evaluation.contenders[i]}
+            words={answer?.rows[i]}
+            quantity={quantity}
+            selected={i === row}
+            select={() => param((p) => p.set("row", String(i)))}
+            library={library}
+            change={change}
+            errors={problem?.problem.errors ?? []}
+            open={params.get("edit")?.startsWith(`${i}.`) ? (params.get("edit")?.split(".")[1] ?? null) : null}
+            setOpen={(stage) => param((p) => (stage ? p.set("edit", `${i}.${stage}`) : p.delete("edit")))}
+          />
+        ))}
+      </section>
+
+      {answer?.evaluation.warnings.map((w) => (
+        <p key={w.path + w.message} className="text-[0.92rem] text-amber">
+          <code className="num">{w.path}</code> {w.message}
+        </p>
+      ))}
+      {answer && (
+        <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-2.5 max-lg:grid-cols-1">
+          <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
+          <TimeChart
+            answer={answer}
+            quantity={quantity}
+            totalS={scenario.total_s}
+            goal={scenario.goal_snr ?? 20}
+            selected={row}
+          />
+        </div>
+      )}
+      {conflict && (
+        <ConflictDialog
+          theirs={conflict}
+          onTheirs={takeTheirs}
+          onCopy={() => void saveCopy()}
+          onOver={() => void save(conflict.revision)}
+          onClose={() => setConflict(null)}
+        />
+      )}
+    </div>
+  );
+}
+
+function QuantityChoice({ list, value, set }: { list: Quantity[]; value: Quantity; set: (q: Quantity) => void }) {
+  return (
+    <div role="radiogroup" aria-label="Judge by" className="flex flex-wrap rounded-2xl bg-surface p-0.5">
+      {list.map((q) => (
+        <button
+          key={q}
+          type="button"
+          role="radio"
+          aria-checked={q === value}
+          onClick={() => set(q)}
+          className={`flex items-center gap-1.5 rounded-full px-3 py-0.5 text-[0.9rem] ${q === value ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
+        >
+          <span aria-hidden className="size-2 rounded-full" style={{ background: hue(q) }} />
+          {QUANTITY_LABELS[q]}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+function exportJson(scenario: Scenario) {
+  saveFile(`${scenario.title || "scenario"}.json`, "application/json", JSON.stringify(scenario, null, 2));
+}

@@ -1,0 +1,93 @@
+import { useCallback, useEffect, useReducer, useRef } from "react";
+import type { Scenario, StoredScenario } from "@/api/client";
+
+type Kept = { revision: number; draft: Scenario };
+const key = (id: string) => `salt-lamp.draft.${id}`;
+
+/** An unsaved draft that an earlier visit left behind. */
+export function keptDraft(id: string): Kept | null {
+  try {
+    const text = localStorage.getItem(key(id));
+    return text ? (JSON.parse(text) as Kept) : null;
+  } catch {
+    return null;
+  }
+}
+
+function keep(id: string, kept: Kept | null) {
+  try {
+    if (kept) localStorage.setItem(key(id), JSON.stringify(kept));
+    else localStorage.removeItem(key(id));
+  } catch {
+    // Without storage the draft lives as long as the page.
+  }
+}
+
+type State = { past: Scenario[]; now: Scenario; future: Scenario[]; stored: StoredScenario; open: boolean };
+type Act =
+  | { do: "change"; to: Scenario }
+  | { do: "settle" }
+  | { do: "undo" }
+  | { do: "redo" }
+  | { do: "stored"; stored: StoredScenario; take: boolean };
+
+function step(s: State, a: Act): State {
+  switch (a.do) {
+    case "change":
+      // A drag is one step to undo: while it is open, changes replace each other.
+      return s.open
+        ? { ...s, now: a.to }
+        : { ...s, past: [...s.past.slice(-99), s.now], now: a.to, future: [], open: true };
+    case "settle":
+      return s.open ? { ...s, open: false } : s;
+    case "undo": {
+      const last = s.past.at(-1);
+      return last ? { ...s, past: s.past.slice(0, -1), now: last, future: [s.now, ...s.future], open: false } : s;
+    }
+    case "redo": {
+      const next = s.future[0];
+      return next ? { ...s, past: [...s.past, s.now], now: next, future: s.future.slice(1), open: false } : s;
+    }
+    case "stored":
+      return { ...s, stored: a.stored, now: a.take ? a.stored.scenario : s.now, open: false };
+  }
+}
+
+/** A scenario under edit: a draft over what is stored, with undo, kept over a reload until it is saved. */
+export function useDraft(initial: StoredScenario, start: Scenario) {
+  const [state, act] = useReducer(step, { past: [], now: start, future: [], stored: initial, open: false });
+  const timer = useRef<number>(undefined);
+  const id = initial.id;
+  const dirty = JSON.stringify(state.now) !== JSON.stringify(state.stored.scenario);
+
+  useEffect(() => {
+    keep(id, dirty ? { revision: state.stored.revision, draft: state.now } : null);
+  }, [id, dirty, state.now, state.stored.revision]);
+
+  /** Changes a copy of the draft. Changes that follow each other quickly are one step to undo. */
+  const change = useCallback(
+    (edit: (draft: Scenario) => void) => {
+      const next = structuredClone(state.now);
+      edit(next);
+      act({ do: "change", to: next });
+      window.clearTimeout(timer.current);
+      timer.current = window.setTimeout(() => act({ do: "settle" }), 600);
+    },
+    [state.now],
+  );
+
+  return {
+    draft: state.now,
+    stored: state.stored,
+    dirty,
+    change,
+    canUndo: state.past.length > 0,
+    canRedo: state.future.length > 0,
+    undo: useCallback(() => act({ do: "undo" }), []),
+    redo: useCallback(() => act({ do: "redo" }), []),
+    /** Takes note of what the server stored; `take` replaces the draft by it. */
+    setStored: useCallback((stored: StoredScenario, take: boolean) => act({ do: "stored", stored, take }), []),
+  };
+}
+
+export type Draft = ReturnType<typeof useDraft>;
