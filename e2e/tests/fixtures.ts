@@ -31,7 +31,8 @@ export { expect };
 export async function copyOf(page: Page, id: string): Promise<string> {
   const answer = await page.request.post(`/api/v1/scenarios/${id}/duplicate`);
   expect(answer.status()).toBe(201);
-  return (await answer.json()).id as string;
+  const { id: copy } = (await answer.json()) as { id: string };
+  return copy;
 }
 
 export const number = (text: string | null) => Number((text ?? "").replaceAll(/[^\d.]/g, ""));
