@@ -40,14 +40,17 @@ fn is_root() -> bool {
     Command::new("id").arg("-u").output().is_ok_and(|out| out.stdout == b"0\n")
 }
 
-/// `npm ci` where node_modules is older than the lock file.
+/// Installs what the lock file pins where node_modules is older than it.
+///
+/// Not `npm ci`: that one refuses a lock file which leaves out optional packages of other platforms, and
+/// some registries carry those late or not at all. Versions in package.json are exact.
 fn npm(directory: &str) -> Outcome {
     let at = root().join(directory);
     let changed = |path: &str| fs::metadata(at.join(path)).and_then(|m| m.modified()).unwrap_or(SystemTime::UNIX_EPOCH);
     if changed("node_modules/.package-lock.json") >= changed("package-lock.json") && at.join("node_modules").is_dir() {
         return Ok(());
     }
-    run(directory, "npm", &["ci", "--no-audit", "--no-fund"])
+    run(directory, "npm", &["install", "--no-save", "--no-audit", "--no-fund"])
 }
 
 /// A Python environment with the pinned reference libraries; returns its interpreter.

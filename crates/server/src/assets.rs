@@ -30,9 +30,10 @@ pub(crate) async fn serve(method: Method, uri: Uri) -> Response {
         Some(page) => {
             ([(header::CONTENT_TYPE, "text/html; charset=utf-8"), (header::CACHE_CONTROL, "no-cache")], page.data).into_response()
         }
-        None => {
-            (StatusCode::SERVICE_UNAVAILABLE, "The front end is not built: run `cargo xtask demo`, or `npm ci && npm run build` in web/.\n")
-                .into_response()
-        }
+        None => (
+            StatusCode::SERVICE_UNAVAILABLE,
+            "The front end is not built: run `cargo xtask demo`, or `npm install && npm run build` in web/.\n",
+        )
+            .into_response(),
     }
 }
