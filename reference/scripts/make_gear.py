@@ -41,8 +41,8 @@ DSLR = [dict(setting=i, e_per_adu=g, read_noise_e=r, full_well_e=w) for i, g, r,
 
 
 def camera(id, name, pixel, cols, rows, cfa, qe, bits, offset, gains, dark, at_c, unity, readout=1.0, cooled=True, price=None):
-    sensor = dict(name=name, pixel_um=pixel, columns=cols, rows=rows, cfa=cfa, qe=qe, cfa_curves=CFA if cfa else None, bits=bits, offset_adu=offset, gains=gains, dark=dict(e_per_s=dark, at_c=at_c, doubling_k=6.3), readout_s=readout)
-    return dict(id=id, note=NOTE, usual_gain=unity, usual_temperature_c=-10 if cooled else 18, rise_above_ambient_k=None if cooled else 10, price=price, sensor=sensor)
+    sensor = dict(name=name, pixel_um=pixel, columns=cols, rows=rows, cfa=cfa, qe=qe, cfa_curves=CFA if cfa else None, bits=bits, offset_adu=offset, gains=gains, dark=dict(e_per_s=dark, at_c=at_c, doubling_k=6.3), rise_above_ambient_k=None if cooled else 10, readout_s=readout)
+    return dict(id=id, note=NOTE, usual_gain=unity, usual_temperature_c=-10 if cooled else 20, price=price, sensor=sensor)
 
 
 CAMERAS = [
@@ -54,9 +54,9 @@ CAMERAS = [
     camera("mono-9", "9 MP square mono, 3.76 um", 3.76, 3008, 3008, None, BSI, 14, 240, SMALL_14, 0.002, -10, 120, 0.6, price=1050),
     camera("mono-20", "20 MP mono one-inch, 2.4 um", 2.4, 5496, 3672, None, BSI, 12, 60, OLD_12, 0.003, -10, 139, 0.8, price=1000),
     camera("mono-16-older", "16 MP mono four-thirds, 3.8 um, older 12-bit", 3.8, 4656, 3520, None, FSI, 12, 50, OLD_12, 0.007, -10, 139, 1.2, price=800),
-    camera("colour-8-uncooled", "8 MP colour, 2.0 um, uncooled", 2.0, 3856, 2180, "RGGB", BSI, 12, 20, PLANET_12, 0.02, 20, 200, 0.4, cooled=False, price=350),
-    camera("dslr-stock", "24 MP DSLR, 3.9 um, stock", 3.9, 6000, 4000, "RGGB", cut(FSI, 410, 690, [[400, 0], [415, 0.9], [560, 0.95], [600, 0.75], [630, 0.45], [656, 0.24], [680, 0.12], [700, 0.04], [720, 0]]), 14, 512, DSLR, 0.03, 20, 800, 2.0, cooled=False, price=600),
-    camera("dslr-modified", "24 MP DSLR, 3.9 um, modified for H-alpha", 3.9, 6000, 4000, "RGGB", cut(FSI, 410, 700), 14, 512, DSLR, 0.03, 20, 800, 2.0, cooled=False, price=850),
+    camera("colour-8-uncooled", "8 MP colour, 2.0 um, uncooled", 2.0, 3856, 2180, "RGGB", BSI, 12, 20, PLANET_12, 0.06, 20, 200, 0.4, cooled=False, price=350),
+    camera("dslr-stock", "24 MP DSLR, 3.9 um, stock", 3.9, 6000, 4000, "RGGB", cut(FSI, 410, 690, [[400, 0], [415, 0.9], [560, 0.95], [600, 0.75], [630, 0.45], [656, 0.24], [680, 0.12], [700, 0.04], [720, 0]]), 14, 512, DSLR, 0.08, 20, 800, 2.0, cooled=False, price=600),
+    camera("dslr-modified", "24 MP DSLR, 3.9 um, modified for H-alpha", 3.9, 6000, 4000, "RGGB", cut(FSI, 410, 700), 14, 512, DSLR, 0.08, 20, 800, 2.0, cooled=False, price=850),
 ]
 
 

@@ -98,6 +98,7 @@ impl Checker {
         self.within("total_s", s.total_s, 1.0, 3.6e6, "s");
         self.within("goal_snr", s.goal_snr, 0.1, 1000.0, "");
         self.within("seeing_fwhm_arcsec", s.seeing_fwhm_arcsec, 0.3, 30.0, "arcsec");
+        self.within("star_v_mag", s.star_v_mag, -2.0, 30.0, "mag");
         self.within("calibration.dark_frames", s.calibration.dark_frames, 1.0, 10_000.0, "frames");
         self.within("calibration.flat_residue", s.calibration.flat_residue, 0.0, 0.2, "");
         self.target(&s.target);
@@ -121,6 +122,7 @@ impl Checker {
         if let Some(c) = &t.continuum {
             self.within("target.continuum.v_mag_arcsec2", c.v_mag_arcsec2, 5.0, 35.0, "mag/arcsec^2");
             self.within("target.continuum.temperature_k", c.temperature_k, 1000.0, 60_000.0, "K");
+            self.maybe_within("target.continuum.b_v", c.b_v, -0.4, 2.5, "mag");
         }
         self.within("target.peak_factor", t.peak_factor, 1.0, 1e5, "");
     }
@@ -132,6 +134,7 @@ impl Checker {
         self.within("sky.target_altitude_deg", s.target_altitude_deg, 1.0, 90.0, "degrees");
         self.within("sky.site_height_m", s.site_height_m, -450.0, 6000.0, "m");
         self.maybe_within("sky.k_v", s.k_v, 0.05, 2.0, "mag per airmass");
+        self.within("sky.ambient_c", s.ambient_c, -60.0, 60.0, "degrees Celsius");
         self.within("sky.sun_altitude_deg", s.sun_altitude_deg, -90.0, 90.0, "degrees");
         for (lamp, &share) in &s.lamps {
             self.within(format_args!("sky.lamps.{}", lamp.key()), share, 0.0, 1.0, "");
@@ -208,6 +211,7 @@ impl Checker {
             );
         }
         self.within(format_args!("{at}.readout_s"), s.readout_s, 0.0, 600.0, "s");
+        self.maybe_within(format_args!("{at}.rise_above_ambient_k"), s.rise_above_ambient_k, 0.0, 60.0, "K");
         self.within(format_args!("{at}.dark.e_per_s"), s.dark.e_per_s, 0.0, 1e4, "e-/s per pixel");
         self.within(format_args!("{at}.dark.at_c"), s.dark.at_c, -100.0, 80.0, "degrees Celsius");
         self.within(format_args!("{at}.dark.doubling_k"), s.dark.doubling_k, 1.0, 30.0, "K");

@@ -37,8 +37,6 @@ pub struct GearCamera {
     pub usual_gain: f64,
     /// The temperature at which most run it, degrees Celsius.
     pub usual_temperature_c: f64,
-    /// For a camera without cooling, how much warmer than the air it runs, K.
-    pub rise_above_ambient_k: Option<f64>,
     /// Typical price in the user's currency.
     pub price: Option<f64>,
     /// The values.

@@ -9,19 +9,24 @@
 //! Nothing here reads a file, a clock or the network, and nothing is random: the same document and the
 //! same [`light::Tables`] give the same answer, to the bit.
 
+pub mod bandwidth;
 pub mod check;
 pub mod compare;
 pub mod evaluate;
 pub mod exposure;
 pub mod filter;
+pub mod filter_choice;
 pub mod gear;
 pub mod integration;
 pub mod light;
 pub mod optics;
 pub mod path;
+pub mod rig;
 pub mod scenario;
 pub mod sensor;
 pub mod sky;
+pub mod spectrum_view;
+pub mod star;
 pub mod target;
 
 pub use check::{Checked, FieldError};

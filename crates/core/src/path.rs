@@ -18,6 +18,8 @@ pub struct Scene {
     pub continuum: Spectrum,
     /// The target's continuum outside the atmosphere.
     pub continuum_outside: Spectrum,
+    /// Temperature of the air, degrees Celsius.
+    pub ambient_c: f64,
     /// A star of V magnitude zero as it arrives at the telescope, photons s^-1 m^-2 nm^-1.
     pub star: Spectrum,
 }
@@ -38,9 +40,17 @@ impl Scene {
         for (photons, line) in line_photons.iter_mut().zip(&LINES) {
             *photons *= air.transmission(line.wavelength_nm);
         }
-        let star = continuum_spectrum(tables, &crate::scenario::Continuum { v_mag_arcsec2: 0.0, temperature_k: STAR_TEMPERATURE_K });
+        let star =
+            continuum_spectrum(tables, &crate::scenario::Continuum { v_mag_arcsec2: 0.0, temperature_k: STAR_TEMPERATURE_K, b_v: None });
         let through_air = |s: Spectrum| s.shaped(|nm| air.transmission(nm));
-        Self { sky, line_photons, continuum: through_air(continuum_outside.clone()), continuum_outside, star: through_air(star) }
+        Self {
+            ambient_c: scenario.sky.ambient_c,
+            sky,
+            line_photons,
+            continuum: through_air(continuum_outside.clone()),
+            continuum_outside,
+            star: through_air(star),
+        }
     }
 }
 
@@ -116,7 +126,7 @@ pub fn rates(scene: &Scene, contender: &Contender, passed: &Passed, channel: &Ch
     let sensitivity: Vec<f64> = passed.weights.iter().zip(response).map(|(w, r)| w * r).collect();
     let integral = |s: &Spectrum| -> f64 { sensitivity.iter().zip(&s.continuum).map(|(a, b)| a * b).sum() };
 
-    let mut out = Rates { dark: contender.sensor.dark.rate_e_per_s(contender.sensor_temperature_c), ..Rates::default() };
+    let mut out = Rates { dark: contender.sensor.dark.rate_e_per_s(contender.sensor_temperature(scene.ambient_c)), ..Rates::default() };
     for ((line, photons), t) in LINES.iter().zip(scene.line_photons).zip(passed.at_lines) {
         out.target[line.quantity as usize] += photons * t * channel.response(line.wavelength_nm) * per_pixel;
     }

@@ -16,7 +16,7 @@ macro_rules! defaults {
 defaults! {
     detail_arcsec: 5.0; goal_snr: 20.0; natural_v_mag: 21.9; sun_altitude_deg: -40.0; one: 1.0; throughput: 0.9;
     order: 3.0; off_band_od: 4.0; n_eff: 1.9; centre_tolerance_nm: 0.5; seeing_fwhm_arcsec: 2.5; dark_frames: 50.0;
-    doubling_k: 6.3;
+    doubling_k: 6.3; ambient_c: 10.0; star_v_mag: 16.0;
 }
 
 fn yes() -> bool {
@@ -62,6 +62,10 @@ pub struct Scenario {
     #[serde(default = "seeing_fwhm_arcsec")]
     #[schema(default = 2.5)]
     pub seeing_fwhm_arcsec: f64,
+    /// V magnitude of the star whose signal to noise is reported.
+    #[serde(default = "star_v_mag")]
+    #[schema(default = 16.0)]
+    pub star_v_mag: f64,
     /// How the frames are calibrated.
     #[serde(default)]
     pub calibration: Calibration,
@@ -155,6 +159,9 @@ pub struct Continuum {
     pub v_mag_arcsec2: f64,
     /// Colour, as the temperature of a blackbody, K.
     pub temperature_k: f64,
+    /// Colour as B - V; where it is given it stands for the temperature.
+    #[serde(default)]
+    pub b_v: Option<f64>,
 }
 
 /// The sky.
@@ -181,6 +188,10 @@ pub struct Sky {
     /// Measured extinction in V, mag per airmass; null for a clear night's air.
     #[serde(default)]
     pub k_v: Option<f64>,
+    /// Temperature of the air, degrees Celsius; a camera without cooling follows it.
+    #[serde(default = "ambient_c")]
+    #[schema(default = 10.0)]
+    pub ambient_c: f64,
     /// The moon; null for none.
     #[serde(default)]
     pub moon: Option<Moon>,
@@ -214,7 +225,7 @@ pub struct Contender {
     pub sensor: Sensor,
     /// Gain setting (or ISO), on the scale of the sensor's gain table.
     pub gain: f64,
-    /// Temperature of the sensor, degrees Celsius.
+    /// Set point of the cooling, degrees Celsius; without meaning for a camera that has none.
     pub sensor_temperature_c: f64,
     /// Time lost after each sub besides readout (dither, settling), s.
     #[serde(default)]
@@ -281,6 +292,9 @@ pub struct Sensor {
     pub gains: Vec<GainRow>,
     /// Dark current.
     pub dark: Dark,
+    /// For a camera without cooling: how much warmer than the air it runs, K. Null for a cooled one.
+    #[serde(default)]
+    pub rise_above_ambient_k: Option<f64>,
     /// Time to read out and download a sub, s.
     #[serde(default = "one")]
     #[schema(default = 1.0)]

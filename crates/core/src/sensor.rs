@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use crate::light::Curve;
-use crate::scenario::{CfaColour, Dark, Sensor};
+use crate::scenario::{CfaColour, Contender, Dark, Sensor};
 
 impl CfaColour {
     /// The colour of a letter of a pattern, in either case.
@@ -110,6 +110,13 @@ impl Sensor {
     }
 }
 
+impl Contender {
+    /// Temperature of the sensor, degrees Celsius: the set point, or the air plus the rise without cooling.
+    pub fn sensor_temperature(&self, ambient_c: f64) -> f64 {
+        self.sensor.rise_above_ambient_k.map_or(self.sensor_temperature_c, |rise| ambient_c + rise)
+    }
+}
+
 impl Dark {
     /// Dark current at a temperature, e-/s per pixel: doubles every `doubling_k`.
     pub fn rate_e_per_s(&self, temperature_c: f64) -> f64 {
@@ -140,6 +147,7 @@ mod tests {
                 GainRow { setting: 100.0, e_per_adu: 1.0, read_noise_e: 2.0, full_well_e: 50_000.0 },
             ],
             dark: Dark { e_per_s: 0.01, at_c: 0.0, doubling_k: 6.3 },
+            rise_above_ambient_k: None,
             readout_s: 1.0,
         }
     }

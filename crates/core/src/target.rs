@@ -48,9 +48,17 @@ impl Target {
     }
 }
 
+/// Temperature of a blackbody of the colour B - V, K: 4600 (1 / (0.92 x + 1.7) + 1 / (0.92 x + 0.62)).
+///
+/// Source: Ballesteros 2012, EPL 97, 34008, equation 14.
+pub fn temperature_from_b_v(b_v: f64) -> f64 {
+    4600.0 * (1.0 / (0.92 * b_v + 1.7) + 1.0 / (0.92 * b_v + 0.62))
+}
+
 /// The continuum of a target outside the atmosphere as photons: a blackbody scaled to its V.
 pub fn continuum_spectrum(tables: &Tables, continuum: &Continuum) -> Spectrum {
-    let shape = Spectrum::from_fn(|nm| blackbody_photons(continuum.temperature_k, nm));
+    let temperature_k = continuum.b_v.map_or(continuum.temperature_k, temperature_from_b_v);
+    let shape = Spectrum::from_fn(|nm| blackbody_photons(temperature_k, nm));
     tables.one_unit_of_v(shape) * linear_from_mag(continuum.v_mag_arcsec2)
 }
 
@@ -220,9 +228,11 @@ fn preset_of(t: &Typical, faintness: Faintness) -> TargetPreset {
         label: t.label,
         faintness,
         lines_rayleigh: LinesRayleigh { ha, nii: ha * t.nii, oiii: ha * t.oiii, sii: ha * t.sii, hb: ha * t.hb },
-        continuum: t
-            .continuum
-            .map(|(v_mag, temperature_k)| Continuum { v_mag_arcsec2: ((v_mag + fainter_mag) * 100.0).round() / 100.0, temperature_k }),
+        continuum: t.continuum.map(|(v_mag, temperature_k)| Continuum {
+            v_mag_arcsec2: ((v_mag + fainter_mag) * 100.0).round() / 100.0,
+            temperature_k,
+            b_v: None,
+        }),
         peak_factor: t.peak_factor,
     }
 }
@@ -248,9 +258,15 @@ mod tests {
     }
 
     #[test]
+    fn the_sun_s_colour_gives_its_temperature() {
+        // B - V of the sun 0.65: 5778 K within the spread of the relation.
+        assert!((temperature_from_b_v(0.65) - 5778.0).abs() < 100.0);
+    }
+
+    #[test]
     fn continuum_has_its_v() {
         let tables = Tables::shipped().unwrap();
-        let s = continuum_spectrum(&tables, &Continuum { v_mag_arcsec2: 23.0, temperature_k: 4000.0 });
+        let s = continuum_spectrum(&tables, &Continuum { v_mag_arcsec2: 23.0, temperature_k: 4000.0, b_v: None });
         assert!((tables.v_mag(&s).unwrap() - 23.0).abs() < 1e-9);
     }
 }

@@ -2,9 +2,13 @@
 
 mod common;
 
-use common::{bands, evaluate, ic_443, through};
-use salt_lamp_core::light::Quantity;
-use salt_lamp_core::scenario::Scenario;
+use common::{bands, evaluate, ic_443, tables, through};
+use salt_lamp_core::Evaluation;
+use salt_lamp_core::filter_choice::{RankedFilter, rank_filters};
+use salt_lamp_core::gear::Library;
+use salt_lamp_core::light::{Lamp, Quantity};
+use salt_lamp_core::scenario::{Continuum, Filter, Moon, Scenario, TargetKind};
+use salt_lamp_core::target::Faintness;
 
 const HA: f64 = 656.3;
 const OIII: f64 = 500.7;
@@ -73,4 +77,209 @@ fn fact_13_every_channel_helps_oxygen() {
     let dual = &answer.contenders[1];
     let best = dual.exposures[0].channels.iter().filter_map(|c| c.snr.get(&Quantity::Oiii)).copied().fold(0.0, f64::max);
     assert!(dual.quantities[&Quantity::Oiii].snr > 1.1 * best);
+}
+
+/// The colour rig of the demo in the cone of another focal ratio, pixel scale kept.
+fn at_f(ratio: f64, filter: Filter) -> Scenario {
+    let mut s = ic_443();
+    let mut c = through(&s.contenders[1], vec![Some(filter)], 180.0);
+    let focal = c.optics.focal_length_mm;
+    c.optics.aperture_mm = focal / ratio;
+    c.optics.obstruction_mm = 0.4 * c.optics.aperture_mm;
+    s.contenders = vec![c];
+    s
+}
+
+/// H-alpha electrons per second and pixel in the red channel.
+fn red_ha(s: &Scenario) -> f64 {
+    evaluate(s).contenders[0].exposures[0].channels[0].rates_e_per_s.ha
+}
+
+/// Fact 4, common practice, no source: at f/2 a 7 nm dual filter passes much less H-alpha than [O III]; nothing is lost
+/// from f/4 on; 12 nm bands hold up.
+#[test]
+fn fact_4_narrow_bands_slide_in_fast_light() {
+    let passes =
+        |ratio: f64, width: f64, q| evaluate(&at_f(ratio, bands("dual", width, &[HA, OIII]))).contenders[0].exposures[0].transmissions[&q];
+    assert!(passes(2.0, 7.0, Quantity::Ha).in_cone < 0.75 * passes(2.0, 7.0, Quantity::Oiii).in_cone);
+    for q in [Quantity::Ha, Quantity::Oiii] {
+        let t = passes(4.0, 7.0, q);
+        assert!(t.in_cone > 0.98 * t.head_on && !t.too_narrow);
+        let wide = passes(2.0, 12.0, q);
+        assert!(wide.in_cone > 0.9 * wide.head_on, "12 nm: {wide:?}");
+    }
+    assert!(passes(2.0, 7.0, Quantity::Ha).too_narrow);
+}
+
+/// Fact 4, second half: a copy centred a nanometre or two too blue loses nearly all of the advantage of f/2, which then records
+/// no more H-alpha per pixel than f/6.3.
+#[test]
+fn fact_4_a_blue_copy_at_f_2_records_no_more_than_f_6_3() {
+    let blue = |by: f64| bands("dual", 7.0, &[HA - by, OIII - by]);
+    // The same pixels behind the same aperture: f/2 gathers ten times the light per pixel.
+    let per_pixel = |ratio: f64, filter| red_ha(&at_f(ratio, filter));
+    let slow = per_pixel(6.3, blue(0.0));
+    assert!(per_pixel(2.0, blue(0.0)) > 4.0 * slow, "a good copy keeps a clear advantage");
+    assert!(per_pixel(2.0, blue(2.0)) < 0.45 * per_pixel(2.0, blue(0.0)), "a blue copy loses most of it");
+    let narrow = |by: f64| bands("dual", 5.0, &[HA - by, OIII - by]);
+    assert!(per_pixel(2.0, narrow(2.0)) < 1.2 * slow, "{} against {slow}", per_pixel(2.0, narrow(2.0)));
+}
+
+fn colour_at(zenith_v_mag: f64) -> Scenario {
+    let mut s = ic_443();
+    s.sky.zenith_v_mag = zenith_v_mag;
+    s
+}
+
+/// Fact 6, common practice, no source: from a dark site about 3 h through a wide dual filter show more H-alpha than 14 h
+/// without; the faint continuum dust is the other way round.
+#[test]
+fn fact_6_three_hours_through_a_wide_dual_beat_fourteen_without() {
+    let mut s = colour_at(21.6);
+    s.target.continuum = Some(Continuum { v_mag_arcsec2: 25.0, temperature_k: 5500.0, b_v: None });
+    let rig = s.contenders[2].clone();
+    let snr = |filter: Option<Filter>, hours: f64, q| {
+        let mut one = s.clone();
+        one.total_s = hours * 3600.0;
+        one.contenders = vec![through(&rig, vec![filter], 180.0)];
+        evaluate(&one).contenders[0].quantities[&q].snr
+    };
+    let wide = || Some(bands("wide dual", 12.0, &[HA, OIII]));
+    assert!(snr(wide(), 3.0, Quantity::Ha) > snr(None, 14.0, Quantity::Ha));
+    assert!(snr(wide(), 3.0, Quantity::Continuum) < 0.5 * snr(None, 14.0, Quantity::Continuum));
+    assert!(snr(wide(), 3.0, Quantity::Continuum) < snr(None, 3.0, Quantity::Continuum));
+}
+
+fn library() -> Library {
+    Library::shipped().expect("the library")
+}
+
+fn ranked(s: &Scenario, contender: usize, q: Quantity) -> Vec<RankedFilter> {
+    rank_filters(&s.clone().check().expect("accepted"), contender, q, &library().gear.filters, &tables())
+}
+
+/// Time with a filter over time without, by the filter's id.
+fn against_none(s: &Scenario, contender: usize, q: Quantity, id: &str) -> f64 {
+    let list = ranked(s, contender, q);
+    let time = |id: Option<&str>| list.iter().find(|r| r.id.as_deref() == id).expect("ranked").time_to_goal_s.expect("reachable");
+    time(Some(id)) / time(None)
+}
+
+/// Fact 7, common practice, no source: from a dark site a filter makes a galaxy worse; from a bright one a broadband filter
+/// helps little, and helps least under white LED light.
+#[test]
+fn fact_7_galaxies_want_no_filter() {
+    let galaxy = |zenith: f64, lamp: Lamp| {
+        let mut s = common::read("heron-lake-ngc-2403");
+        s.sky.zenith_v_mag = zenith;
+        s.sky.lamps = [(lamp, 1.0)].into();
+        s
+    };
+    let notch = |zenith, lamp| against_none(&galaxy(zenith, lamp), 0, Quantity::Continuum, "sodium-notch");
+    assert!(notch(21.6, Lamp::Led4000k) > 1.2, "dark site: {}", notch(21.6, Lamp::Led4000k));
+    let (sodium, led) = (notch(18.5, Lamp::HighPressureSodium), notch(18.5, Lamp::Led4000k));
+    assert!(sodium < led, "sodium {sodium}, LED {led}");
+    assert!(led > 0.8, "little help under LED: {led}");
+    // Uncooled reason aside, the best choice for the galaxy at the dark site passes most of the spectrum.
+    let best = &ranked(&galaxy(21.6, Lamp::Led3000k), 0, Quantity::Continuum)[0];
+    assert!(best.id.is_none() || best.id.as_deref() == Some("uv-ir-cut"), "{}", best.name);
+}
+
+/// Fact 8, common practice, no source: dual filter or single 7 nm H-alpha on a colour camera, red channel: about equal.
+#[test]
+fn fact_8_dual_or_single_on_a_colour_camera() {
+    let mut s = ic_443();
+    s.contenders = [vec![HA, OIII], vec![HA]]
+        .iter()
+        .map(|centres| through(&s.contenders[1], vec![Some(bands("7 nm", 7.0, centres))], 180.0))
+        .collect();
+    let answer = evaluate(&s);
+    let red = |i: usize| answer.contenders[i].exposures[0].channels[0].snr[&Quantity::Ha];
+    assert!((red(0) / red(1) - 1.0).abs() < 0.05, "{} {}", red(0), red(1));
+    // Over all channels the ranking calls them close, too.
+    let list = ranked(&s, 0, Quantity::Ha);
+    let time = |id: &str| list.iter().find(|r| r.id.as_deref() == Some(id)).expect("ranked").time_to_goal_s.expect("reachable");
+    assert!((0.7..1.4).contains(&(time("dual-7") / time("ha-7"))), "{} {}", time("dual-7"), time("ha-7"));
+}
+
+/// Fact 9, common practice, no source: moonlight costs [O III] more than H-alpha or [S II]; no filter helps close to the moon.
+#[test]
+fn fact_9_moonlight_costs_oxygen_most() {
+    let mut s = common::read("larch-lane-ngc-7822");
+    s.sky.zenith_v_mag = 21.0;
+    s.contenders.truncate(2);
+    let dark = evaluate(&s);
+    let moonlit = |separation_deg: f64| {
+        let mut m = s.clone();
+        m.sky.moon = Some(Moon { phase_angle_deg: 20.0, altitude_deg: 50.0, separation_deg });
+        evaluate(&m)
+    };
+    let cost = |answer: &Evaluation, q| {
+        answer.contenders[1].quantities[&q].time_to_goal_s.expect("t") / dark.contenders[1].quantities[&q].time_to_goal_s.expect("t")
+    };
+    let far = moonlit(80.0);
+    assert!(cost(&far, Quantity::Oiii) > 1.3 * cost(&far, Quantity::Ha));
+    assert!(cost(&far, Quantity::Oiii) > 1.3 * cost(&far, Quantity::Sii));
+    // Close to the moon even the narrowest filter takes several times as long.
+    let close = moonlit(8.0);
+    assert!(
+        close.contenders[0].quantities[&Quantity::Ha].time_to_goal_s.expect("t")
+            > 3.0 * dark.contenders[0].quantities[&Quantity::Ha].time_to_goal_s.expect("t")
+    );
+}
+
+/// Fact 10, common practice, no source: [S II] is usually the weakest line.
+#[test]
+fn fact_10_sulphur_is_the_weakest_of_the_three() {
+    let mut s = common::read("larch-lane-ngc-7822");
+    let lines: Vec<Option<Filter>> = [HA, OIII, 672.4].iter().map(|&c| Some(bands("line", 5.0, &[c]))).collect();
+    s.contenders = vec![through(&s.contenders[1], lines, 300.0)];
+    for preset in library().targets.iter().filter(|t| t.kind == TargetKind::HIiRegion) {
+        s.target.lines_rayleigh = preset.lines_rayleigh;
+        let q = evaluate(&s).contenders[0].quantities.clone();
+        assert!(q[&Quantity::Sii].snr < q[&Quantity::Oiii].snr && q[&Quantity::Oiii].snr < q[&Quantity::Ha].snr, "{:?}", preset.faintness);
+    }
+}
+
+/// Fact 17, common practice, no source: with a camera that is not cooled, dark current dominates narrowband subs.
+#[test]
+fn fact_17_warm_sensors_drown_narrow_bands_in_dark_current() {
+    let mut s = ic_443();
+    s.sky.ambient_c = 15.0;
+    let camera = library().gear.cameras.into_iter().find(|c| c.id == "colour-8-uncooled").expect("the camera");
+    let mut c = through(&s.contenders[1], vec![Some(bands("dual", 5.0, &[HA, OIII]))], 120.0);
+    // The small pixel and a slower telescope, as such cameras are used.
+    (c.sensor, c.gain) = (camera.sensor, camera.usual_gain);
+    c.optics = s.contenders[0].optics.clone();
+    s.contenders = vec![c];
+    s.sky.zenith_v_mag = 20.5;
+    let answer = evaluate(&s);
+    assert_eq!(answer.contenders[0].sensor_temperature_c, 25.0);
+    let red = &answer.contenders[0].exposures[0].channels[0].rates_e_per_s;
+    assert!(red.dark > red.natural + red.artificial, "{red:?}");
+    s.contenders[0].sensor.rise_above_ambient_k = None;
+    s.contenders[0].sensor_temperature_c = -10.0;
+    let cooled = &evaluate(&s).contenders[0].exposures[0].channels[0].rates_e_per_s;
+    assert!(cooled.dark < 0.5 * (cooled.natural + cooled.artificial));
+}
+
+/// Fact 18, common practice, no source: an hour and a half a line is short for faint lines, seven hours are comfortable, and
+/// colour cameras take 30 to 50 h for faint H-alpha.
+#[test]
+fn fact_18_faint_lines_take_hours() {
+    let mut s = ic_443();
+    s.sky.zenith_v_mag = 20.5;
+    s.detail_arcsec = 10.0;
+    let faint =
+        library().targets.into_iter().find(|t| t.kind == TargetKind::HIiRegion && t.faintness == Faintness::Faint).expect("the preset");
+    s.target.lines_rayleigh = faint.lines_rayleigh;
+    let hours = |s: &Scenario| evaluate(s).contenders[0].quantities[&Quantity::Ha].time_to_goal_s.expect("t") / 3600.0;
+    s.goal_snr = 10.0;
+    let mut mono = s.clone();
+    mono.contenders = vec![through(&s.contenders[0], vec![Some(bands("Ha", 5.0, &[HA]))], 300.0)];
+    assert!((1.5..10.0).contains(&hours(&mono)), "mono: {}", hours(&mono));
+    let mut colour = s.clone();
+    colour.contenders = vec![through(&s.contenders[0], vec![Some(bands("dual", 7.0, &[HA, OIII]))], 300.0)];
+    colour.contenders[0].sensor = s.contenders[1].sensor.clone();
+    assert!((15.0..60.0).contains(&hours(&colour)), "colour: {}", hours(&colour));
 }

@@ -64,7 +64,7 @@ mod tests {
     #[test]
     fn numbers_read_as_people_say_them() {
         assert_eq!(seconds(183.4), "180 s");
-        assert_eq!(seconds(3.14), "3.1 s");
+        assert_eq!(seconds(3.12), "3.1 s");
         assert_eq!(clock(15_000.0), "4 h 10 min");
         assert_eq!(clock(7_200.0), "2 h");
         assert_eq!(clock(45.2), "46 s");

@@ -8,11 +8,13 @@ use utoipa::ToSchema;
 use super::prepare::{Prepared, PreparedChannel, PreparedContender, PreparedExposure};
 use crate::check::Checked;
 use crate::exposure::{excess_sub_s, plateau, read_noise_excess, star_peak_share, swamp_sub_s};
+use crate::filter::LineTransmission;
 use crate::integration::subs_in;
 use crate::light::{Quantity, mag_from_linear};
 use crate::path::Stages;
 use crate::scenario::{Contender, Scenario};
 use crate::sky::{TWILIGHT_UNTIL_DEG, total_mag};
+use crate::star::StarTerms;
 
 /// The name of the answer's format.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, ToSchema)]
@@ -75,6 +77,8 @@ pub struct ContenderAnswer {
     pub pixel_scale_arcsec: f64,
     /// Focal ratio after the reducer.
     pub focal_ratio: f64,
+    /// Temperature of the sensor: its set point, or the air's plus its rise, degrees Celsius.
+    pub sensor_temperature_c: f64,
     /// Its exposures in order.
     pub exposures: Vec<ExposureAnswer>,
     /// What it reaches in each quantity that it records.
@@ -100,6 +104,19 @@ pub struct ExposureAnswer {
     pub sub_exposure: SubAnswer,
     /// What is left of each quantity's light after each stage.
     pub stages: BTreeMap<Quantity, StagesAnswer>,
+    /// What the filter passes of each line in this cone, head-on, and for copies at the ends of its tolerance.
+    pub transmissions: BTreeMap<Quantity, LineTransmission>,
+    /// Sky over each quantity before and after the filter, in the channel that sees the quantity best.
+    pub sky_over_signal: BTreeMap<Quantity, SkyOverSignal>,
+}
+
+/// How many sky electrons there are for one of the quantity.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SkyOverSignal {
+    /// Without the filter.
+    pub before_filter: f64,
+    /// With it; null where nothing of the quantity passes.
+    pub after_filter: Option<f64>,
 }
 
 /// Fractions of the light that reaches the top of the atmosphere over the full aperture.
@@ -134,6 +151,10 @@ pub struct ChannelAnswer {
     pub background_per_read_noise2: f64,
     /// Stars brighter than this clip, V mag; null where the sky alone fills the pixel.
     pub clip_star_v_mag: Option<f64>,
+    /// Faintest star at signal to noise 5 in the stack, V mag; null where nothing was exposed.
+    pub limiting_star_v_mag: Option<f64>,
+    /// Signal to noise of the scenario's star in the stack, in an aperture of 1.6 FWHM.
+    pub star_snr: f64,
     /// How full the brightest part of the target makes a pixel in one sub; above 1 it clips.
     pub peak_fraction_of_full_scale: f64,
     /// Signal to noise of the whole target in one pixel of one sub.
@@ -246,6 +267,16 @@ impl Prepared {
                 );
             }
             for (j, e) in p.exposures.iter().enumerate() {
+                for (q, t) in e.transmissions.iter().filter(|(_, t)| t.too_narrow) {
+                    let head_on = t.head_on * 100.0;
+                    let message = format!(
+                        "Too narrow for f/{:.1}: the cone slides the band, and {:.0} % of the {} passes instead of {head_on:.0} %. A wider band or one made for fast light keeps more.",
+                        c.optics.focal_ratio(),
+                        t.in_cone * 100.0,
+                        q.label()
+                    );
+                    warn(format!("contenders[{i}].exposures[{j}].filter"), message);
+                }
                 if let Some(limit) = c.optics.longest_sub_s.filter(|&limit| e.sub_s > limit) {
                     warn(format!("contenders[{i}].exposures[{j}].sub_s"), format!("Longer than the {limit} s that the mount keeps round."));
                 }
@@ -269,6 +300,7 @@ impl PreparedContender {
             name: c.name.clone(),
             pixel_scale_arcsec: self.scale_arcsec,
             focal_ratio: c.optics.focal_ratio(),
+            sensor_temperature_c: c.sensor_temperature(s.sky.ambient_c),
             exposures,
             quantities,
         }
@@ -293,7 +325,21 @@ impl PreparedExposure {
             channels,
             sub_exposure,
             stages,
+            transmissions: self.transmissions.clone(),
+            sky_over_signal: self.sky_over_signal(),
         }
+    }
+}
+
+impl PreparedExposure {
+    fn sky_over_signal(&self) -> BTreeMap<Quantity, SkyOverSignal> {
+        let of = |q: Quantity| {
+            let best = self.channels.iter().max_by(|a, b| a.open.of(q).total_cmp(&b.open.of(q)))?;
+            let over = |r: &crate::path::Rates| (r.of(q) > 0.0).then(|| r.background() / r.of(q));
+            let after_filter = if best.records[q as usize] { over(&best.rates) } else { None };
+            Some((q, SkyOverSignal { before_filter: over(&best.open)?, after_filter }))
+        };
+        Quantity::ALL.into_iter().filter_map(of).collect()
     }
 }
 
@@ -304,6 +350,16 @@ impl PreparedChannel {
         let peak_rate = target * s.target.peak_factor + background + r.dark;
         let recorded = || Quantity::ALL.into_iter().filter(|&q| self.records[q as usize]);
         let room = gain.full_scale_e - (background + r.dark) * sub_s;
+        let star = StarTerms {
+            v0_e_per_s: r.star_v0,
+            background_e_per_s: background + r.dark,
+            read_noise_e: gain.read_noise_e,
+            sub_s,
+            subs,
+            fwhm_arcsec: s.seeing_fwhm_arcsec,
+            scale_arcsec: contender.scale_arcsec,
+            pixel_share: self.pixel_share,
+        };
         let star_per_s = r.star_v0 * star_peak_share(s.seeing_fwhm_arcsec, contender.scale_arcsec);
         let [ha, oiii, sii, hb, continuum] = r.target;
         let [natural, artificial, moon, twilight] = r.sky;
@@ -316,6 +372,8 @@ impl PreparedChannel {
             read_noise_excess: (total > 0.0).then(|| read_noise_excess(gain.read_noise_e, total, sub_s)),
             background_per_read_noise2: background * sub_s / gain.read_noise_e.powi(2),
             clip_star_v_mag: mag_from_linear(room / (star_per_s * sub_s)).filter(|m| m.is_finite()),
+            limiting_star_v_mag: star.limit_v_mag(),
+            star_snr: star.snr(s.star_v_mag),
             peak_fraction_of_full_scale: peak_rate * sub_s / gain.full_scale_e,
             snr_sub_px: if target > 0.0 { target * sub_s / (total * sub_s + gain.read_noise_e.powi(2)).sqrt() } else { 0.0 },
             snr: recorded().map(|q| (q, self.snr(q, sub_s, subs))).collect(),

@@ -1,7 +1,10 @@
 //! Electrons of every channel of every exposure, ready for any question about time.
 
+use std::collections::BTreeMap;
+
 use crate::check::Checked;
 use crate::exposure::SubTerms;
+use crate::filter::{LineTransmission, line_transmissions};
 use crate::integration::{StackTerms, subs_in, time_to_goal_s};
 use crate::light::{Quantity, Tables};
 use crate::path::{FilterCache, Rates, Scene, Stages, rates, stages};
@@ -45,6 +48,8 @@ pub struct PreparedExposure {
     pub stages: [Option<Stages>; 5],
     /// The channels.
     pub channels: Vec<PreparedChannel>,
+    /// What the filter passes of each line; empty for no filter.
+    pub transmissions: BTreeMap<Quantity, LineTransmission>,
 }
 
 /// One channel with its electrons counted.
@@ -61,6 +66,8 @@ pub struct PreparedChannel {
     pub sub: SubTerms,
     /// Quantities that this channel records, by [`Quantity::ALL`].
     pub records: [bool; 5],
+    /// Electrons per second and pixel without the filter.
+    pub open: Rates,
 }
 
 impl PreparedChannel {
@@ -136,9 +143,14 @@ fn prepare_exposure<'a>(
     scale_arcsec: f64,
     cache: &mut FilterCache<'a>,
 ) -> PreparedExposure {
+    let open_rates: Vec<Rates> = {
+        let open = cache.get(None, c, &scene.sky);
+        channels.iter().map(|(channel, response)| rates(scene, c, open, channel, response)).collect()
+    };
     let passed = cache.get(e.filter.as_ref(), c, &scene.sky);
     let between_s = c.overhead_s_per_sub + c.sensor.readout_s;
-    let prepared = channels.iter().map(|(channel, response)| {
+    let transmissions = e.filter.as_ref().map(|f| line_transmissions(f, &c.optics, &scenario.target.lines_rayleigh)).unwrap_or_default();
+    let prepared = channels.iter().zip(open_rates).map(|((channel, response), open)| {
         let rates = rates(scene, c, passed, channel, response);
         let pixels = channel.pixel_share * (scenario.detail_arcsec / scale_arcsec).powi(2);
         let records = Quantity::ALL.map(|q| rates.of(q) > 0.0 && (q == Quantity::Continuum || line_passes(passed, q)));
@@ -157,6 +169,7 @@ fn prepare_exposure<'a>(
                 longest_s: c.optics.longest_sub_s,
             },
             records,
+            open,
         }
     });
     PreparedExposure {
@@ -165,6 +178,7 @@ fn prepare_exposure<'a>(
         share: e.share,
         equivalent_width_nm: passed.equivalent_width_nm(),
         channels: prepared.collect(),
+        transmissions,
         stages: Quantity::ALL.map(|q| stages(scene, &scenario.target, c, passed, channels, q)),
     }
 }

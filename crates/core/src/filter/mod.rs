@@ -2,9 +2,11 @@
 //! passes of a line or of a continuum.
 
 mod cone;
+mod report;
 mod weights;
 
 pub use cone::{Cone, band_centre_shifted_nm};
+pub use report::{LineTransmission, line_transmissions};
 pub use weights::FilterInCone;
 
 use crate::scenario::Passband;
