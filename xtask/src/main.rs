@@ -106,7 +106,7 @@ fn bench(args: &[String]) -> Outcome {
 
 fn reference() -> Outcome {
     let python = setup::python()?;
-    for script in ["make_spectra.py", "make_gear.py", "make_tables.py"] {
+    for script in ["make_spectra.py", "make_gear.py", "make_catalogue.py", "make_tables.py"] {
         run("reference/scripts", &python, &[script])?;
     }
     Ok(())

@@ -1,13 +1,15 @@
 //! Which scenarios are accepted. A [`Checked`] scenario holds values that the computation can use
 //! without asking again; anything else comes back as a list of fields with what is accepted there.
 
+use std::collections::BTreeMap;
 use std::fmt::Display;
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::light::Curve;
+use crate::light::{Curve, Lamp};
 use crate::scenario::{CfaColour, Contender, Filter, Optics, Scenario, Sensor, Sky, Target};
+use crate::shelf::Site;
 
 /// Most contenders in one scenario.
 pub const MAX_CONTENDERS: usize = 12;
@@ -48,6 +50,18 @@ impl Scenario {
     }
 }
 
+impl Target {
+    /// Checks every field of a target on its own.
+    ///
+    /// # Errors
+    /// All fields that are wrong, their paths as in a scenario.
+    pub fn check(self) -> Result<Self, Vec<FieldError>> {
+        let mut c = Checker::default();
+        c.target(&self);
+        if c.errors.is_empty() { Ok(self) } else { Err(c.errors) }
+    }
+}
+
 /// Collects what is wrong.
 #[derive(Default)]
 pub(crate) struct Checker {
@@ -70,6 +84,33 @@ impl Checker {
     fn maybe_within(&mut self, path: impl Display, value: Option<f64>, lo: f64, hi: f64, unit: &str) {
         if let Some(value) = value {
             self.within(path, value, lo, hi, unit);
+        }
+    }
+
+    /// A name: not empty, not too long.
+    pub(crate) fn name(&mut self, path: &str, value: &str) {
+        if value.trim().is_empty() {
+            self.wrong(path, "empty; give it a name");
+        }
+        self.text(path, value);
+    }
+
+    pub(crate) fn site(&mut self, at: &str, s: &Site) {
+        self.within(format_args!("{at}.latitude_deg"), s.latitude_deg, -90.0, 90.0, "degrees");
+        self.within(format_args!("{at}.longitude_deg"), s.longitude_deg, -180.0, 180.0, "degrees");
+        self.within(format_args!("{at}.height_m"), s.height_m, -450.0, 6000.0, "m");
+        self.within(format_args!("{at}.zenith_v_mag"), s.zenith_v_mag, 14.0, 22.5, "mag/arcsec^2");
+        self.maybe_within(format_args!("{at}.k_v"), s.k_v, 0.05, 2.0, "mag per airmass");
+        self.lamps(&format!("{at}.lamps"), &s.lamps);
+    }
+
+    fn lamps(&mut self, at: &str, lamps: &BTreeMap<Lamp, f64>) {
+        for (lamp, &share) in lamps {
+            self.within(format_args!("{at}.{}", lamp.key()), share, 0.0, 1.0, "");
+        }
+        let sum: f64 = lamps.values().sum();
+        if (sum - 1.0).abs() > SHARE_SLACK || sum.is_nan() {
+            self.wrong(at, format!("the fractions sum to {sum:.3}; they must sum to 1"));
         }
     }
 
@@ -136,13 +177,7 @@ impl Checker {
         self.maybe_within("sky.k_v", s.k_v, 0.05, 2.0, "mag per airmass");
         self.within("sky.ambient_c", s.ambient_c, -60.0, 60.0, "degrees Celsius");
         self.within("sky.sun_altitude_deg", s.sun_altitude_deg, -90.0, 90.0, "degrees");
-        for (lamp, &share) in &s.lamps {
-            self.within(format_args!("sky.lamps.{}", lamp.key()), share, 0.0, 1.0, "");
-        }
-        let sum: f64 = s.lamps.values().sum();
-        if (sum - 1.0).abs() > SHARE_SLACK || sum.is_nan() {
-            self.wrong("sky.lamps", format!("the fractions sum to {sum:.3}; they must sum to 1"));
-        }
+        self.lamps("sky.lamps", &s.lamps);
         if let Some(m) = &s.moon {
             self.within("sky.moon.phase_angle_deg", m.phase_angle_deg, -180.0, 180.0, "degrees");
             self.within("sky.moon.altitude_deg", m.altitude_deg, -90.0, 90.0, "degrees");

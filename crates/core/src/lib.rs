@@ -10,6 +10,7 @@
 //! same [`light::Tables`] give the same answer, to the bit.
 
 pub mod bandwidth;
+pub mod catalogue;
 pub mod check;
 pub mod compare;
 pub mod evaluate;
@@ -24,6 +25,7 @@ pub mod path;
 pub mod rig;
 pub mod scenario;
 pub mod sensor;
+pub mod shelf;
 pub mod sky;
 pub mod spectrum_view;
 pub mod star;

@@ -4,8 +4,10 @@ use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
 
 use clap::Args;
+use salt_lamp_core::catalogue::Catalogue;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
+use salt_lamp_core::shelf::shipped_entries;
 use salt_lamp_server::App;
 use salt_lamp_store::Store;
 use tokio::net::TcpListener;
@@ -47,10 +49,11 @@ impl Serve {
         };
         let store = Store::open(&directory).await?;
         let library = Library::shipped()?;
+        store.stock_shelf(&shipped_entries(&library.gear)).await?;
         if self.demo {
             demo::seed(&store, &library.examples).await?;
         }
-        let app = App::new(store.clone(), Tables::shipped()?, library);
+        let app = App::new(store.clone(), Tables::shipped()?, library, Catalogue::shipped()?);
         let at = SocketAddr::new(self.host, self.port);
         let listener = TcpListener::bind(at).await.map_err(|e| format!("cannot listen on {at}: {e}; choose another with --port"))?;
         println!("Salt Lamp is at http://{}", listener.local_addr()?);

@@ -6,6 +6,8 @@ use axum::http::header::{CONTENT_TYPE, IF_MATCH};
 use axum::http::request::Parts;
 use salt_lamp_core::Checked;
 use salt_lamp_formats::read_scenario;
+use salt_lamp_formats::scenario::read_json;
+use serde::de::DeserializeOwned;
 
 use crate::Problem;
 
@@ -32,6 +34,28 @@ impl<S: Send + Sync> FromRequest<S> for ScenarioBody {
 
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
         Ok(Self(read_scenario(&body(request, state).await?)?))
+    }
+}
+
+/// Any JSON document as the body.
+pub struct Body<T>(pub T);
+
+impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
+    type Rejection = Problem;
+
+    async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
+        Ok(Self(read_json(&body(request, state).await?)?))
+    }
+}
+
+/// Query parameters.
+pub struct Params<T>(pub T);
+
+impl<S: Send + Sync, T: DeserializeOwned> FromRequestParts<S> for Params<T> {
+    type Rejection = Problem;
+
+    async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Problem> {
+        axum::extract::Query::try_from_uri(&parts.uri).map(|q| Self(q.0)).map_err(|e| Problem::field("(query)", e.body_text()))
     }
 }
 

@@ -10,6 +10,7 @@ use std::sync::Arc;
 use axum::Router;
 use axum::http::{HeaderValue, header};
 use axum::routing::get;
+use salt_lamp_core::catalogue::Catalogue;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
 use salt_lamp_store::Store;
@@ -28,12 +29,13 @@ pub struct App {
     store: Store,
     tables: Arc<Tables>,
     library: Arc<Library>,
+    catalogue: Arc<Catalogue>,
 }
 
 impl App {
     /// The application over an open store.
-    pub fn new(store: Store, tables: Tables, library: Library) -> Self {
-        Self { store, tables: Arc::new(tables), library: Arc::new(library) }
+    pub fn new(store: Store, tables: Tables, library: Library, catalogue: Catalogue) -> Self {
+        Self { store, tables: Arc::new(tables), library: Arc::new(library), catalogue: Arc::new(catalogue) }
     }
 }
 

@@ -60,6 +60,18 @@ impl Problem {
         Self::new(StatusCode::PRECONDITION_REQUIRED, "revision-missing", "Revision missing", detail)
     }
 
+    /// 422 for one field.
+    pub fn field(path: &str, message: impl Into<String>) -> Self {
+        let message = message.into();
+        Self::fields(vec![FieldError { path: path.to_owned(), message }])
+    }
+
+    /// 422 for several fields.
+    pub fn fields(errors: Vec<FieldError>) -> Self {
+        let detail = errors.iter().map(|e| format!("{}: {}", e.path, e.message)).collect::<Vec<_>>().join("; ");
+        Self { errors, ..Self::new(StatusCode::UNPROCESSABLE_ENTITY, "values", "A value is not accepted", detail) }
+    }
+
     /// 413.
     pub fn too_large(limit_bytes: usize) -> Self {
         let detail = format!("The document is larger than the {} MB that are accepted.", limit_bytes / 1_000_000);

@@ -3,8 +3,10 @@
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
 use http_body_util::BodyExt;
+use salt_lamp_core::catalogue::Catalogue;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
+use salt_lamp_core::shelf::shipped_entries;
 use salt_lamp_server::{App, router};
 use salt_lamp_store::Store;
 use serde_json::{Value, json};
@@ -19,7 +21,13 @@ impl Api {
     async fn new() -> Self {
         let dir = tempfile::tempdir().expect("a directory");
         let store = Store::open(dir.path()).await.expect("opens");
-        let app = App::new(store, Tables::shipped().expect("tables"), Library::shipped().expect("library"));
+        store.stock_shelf(&shipped_entries(&Library::shipped().expect("library").gear)).await.expect("stocked");
+        let app = App::new(
+            store,
+            Tables::shipped().expect("tables"),
+            Library::shipped().expect("library"),
+            Catalogue::shipped().expect("catalogue"),
+        );
         Self { router: router(app), _dir: dir }
     }
 

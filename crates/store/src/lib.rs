@@ -5,6 +5,7 @@
 //! refused with what stands there now.
 
 mod scenarios;
+mod shelf;
 
 use std::path::Path;
 use std::time::Duration;
@@ -13,6 +14,7 @@ use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePo
 use thiserror::Error;
 
 pub use scenarios::{Saved, ScenarioRow, StoredScenario};
+pub use shelf::{Removed, ShelfSaved, StoredEntry};
 
 /// Name of the database file in the data directory.
 pub const FILE_NAME: &str = "salt-lamp.db";

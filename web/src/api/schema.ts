@@ -21,6 +21,108 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/charts/bandwidth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The best band for a line on one rig: width, centre and focal ratio under this sky. */
+        post: operations["bandwidth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The shelf's filters that fit the rig, and none, by the time each needs for the goal. */
+        post: operations["filters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/charts/spectrum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The spectrum of one light path: target, sky, filter in its cone, sensor. */
+        post: operations["spectrum"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/constellations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The constellations that occur in the catalogue. */
+        get: operations["constellations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/curves/draw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A filter's transmission in parallel light to draw: pairs of wavelength nm and fraction. */
+        post: operations["draw"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/curves/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reads a curve and says what was understood; stores nothing. */
+        post: operations["read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/evaluate": {
         parameters: {
             query?: never;
@@ -32,6 +134,23 @@ export interface paths {
         put?: never;
         /** Evaluates a scenario: the same answer as `salt-lamp evaluate FILE.json`. */
         post: operations["evaluate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/framing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How an object sits on each rig's sensor. */
+        post: operations["frame"];
         delete?: never;
         options?: never;
         head?: never;
@@ -62,7 +181,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Gear, target presets, lamp mixes and Bortle classes to choose from. */
+        /** Gear from the shelf, target presets, lamp mixes and Bortle classes to choose from. */
         get: operations["library"];
         put?: never;
         post?: never;
@@ -143,10 +262,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything on the shelf. */
+        get: operations["list"];
+        put?: never;
+        /** Adds to the shelf. */
+        post: operations["add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Saves over the revision named in If-Match. */
+        put: operations["save"];
+        post?: never;
+        /** Deletes an entry, or puts it away if a comparison uses it; `restore` undoes both. */
+        delete: operations["remove"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/{id}/curve.ecsv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The curve of a filter (bands are sampled) or the efficiency of a camera as ECSV. */
+        get: operations["ecsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a deleted or archived entry back. */
+        post: operations["restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/targets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Objects by name, kind, constellation and size; at most 60, best matches first. */
+        get: operations["search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/targets/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One object. */
+        get: operations["read"];
+        /** Keeps what an object emits. */
+        put: operations["save"];
+        post?: never;
+        /** Back to the preset of its kind. */
+        delete: operations["forget"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description The best single band for a line on one rig. */
+        BandwidthAnswer: {
+            /**
+             * Format: double
+             * @description Best width of all at the rig's focal ratio, nm.
+             */
+            best_nm: number;
+            /**
+             * Format: double
+             * @description Best offset of all at the rig's focal ratio, nm.
+             */
+            best_offset_nm: number;
+            /** @description Best width at each focal ratio, nm. */
+            best_width_nm: number[];
+            /**
+             * Format: double
+             * @description The rig's own focal ratio.
+             */
+            focal_ratio: number;
+            /** @description Focal ratios that were tried. */
+            focal_ratios: number[];
+            /**
+             * Format: double
+             * @description What the best band reaches against one of the same width centred on the line.
+             */
+            gain_by_offset: number;
+            /**
+             * Format: double
+             * @description Wavelength on which the band is centred at no offset, nm.
+             */
+            line_nm: number;
+            /** @description Signal to noise at the rig's focal ratio, a row an offset, relative to the best of all widths and offsets. */
+            offset_snr: number[][];
+            /** @description Offsets of the centre that were tried at the rig's own focal ratio, nm. */
+            offsets_nm: number[];
+            /** @description The line. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Signal to noise in equal time of a band centred on the line, a row a focal ratio, relative to the best of all. */
+            relative_snr: number[][];
+            /** @description What it means, in a sentence. */
+            text: string;
+            /** @description Widths that were tried, nm. */
+            widths_nm: number[];
+            yours?: components["schemas"]["YourFilter"] | null;
+        };
         /** @description Everything the bench shows of a scenario. */
         BenchAnswer: {
             /** @description Signal to noise against clock time, one chart a quantity. */
@@ -199,6 +469,86 @@ export interface components {
              */
             flat_residue: number;
         };
+        /** @description A camera with how it is usually run. */
+        Camera: {
+            /**
+             * Format: double
+             * @description Price in the user's currency.
+             */
+            price?: number | null;
+            /** @description The sensor. */
+            sensor: components["schemas"]["Sensor"];
+            /**
+             * Format: double
+             * @description The gain setting to start from.
+             */
+            usual_gain: number;
+            /**
+             * Format: double
+             * @description The set point to start from, degrees Celsius.
+             */
+            usual_temperature_c: number;
+        };
+        /** @description What was found. */
+        CatalogueAnswer: {
+            /** @description How many objects match. */
+            matches: number;
+            /** @description The first of them: names that match best first, then the largest. */
+            objects: components["schemas"]["CatalogueObject"][];
+        };
+        /** @description One object. */
+        CatalogueObject: {
+            /**
+             * Format: double
+             * @description B magnitude of the whole.
+             */
+            b_mag?: number | null;
+            /**
+             * Format: double
+             * @description Mean B surface brightness, mag/arcsec^2.
+             */
+            b_mag_arcsec2?: number | null;
+            /** @description The catalogue's own type code ("HII", "G", "SNR"). */
+            code: string;
+            /** @description Constellation, three letters. */
+            constellation: string;
+            /**
+             * Format: double
+             * @description Declination, J2000, degrees.
+             */
+            dec_deg: number;
+            /** @description The kind whose emission presets fit. */
+            kind: components["schemas"]["TargetKind"];
+            /**
+             * Format: double
+             * @description Longer axis, arcmin.
+             */
+            major_arcmin?: number | null;
+            /**
+             * Format: double
+             * @description Shorter axis, arcmin.
+             */
+            minor_arcmin?: number | null;
+            /** @description Name such as "NGC 7822"; unique. */
+            name: string;
+            /** @description Messier number and popular names. */
+            other_names: string[];
+            /**
+             * Format: double
+             * @description Position angle of the longer axis, degrees from north over east.
+             */
+            pa_deg?: number | null;
+            /**
+             * Format: double
+             * @description Right ascension, J2000, degrees.
+             */
+            ra_deg: number;
+            /**
+             * Format: double
+             * @description V magnitude of the whole.
+             */
+            v_mag?: number | null;
+        };
         /** @description One channel of an exposure. */
         ChannelAnswer: {
             /**
@@ -222,6 +572,11 @@ export interface components {
              * @description Full scale, e-.
              */
             full_scale_e: number;
+            /**
+             * Format: double
+             * @description Faintest star at signal to noise 5 in the stack, V mag; null where nothing was exposed.
+             */
+            limiting_star_v_mag?: number | null;
             /**
              * Format: double
              * @description How full the brightest part of the target makes a pixel in one sub; above 1 it clips.
@@ -257,6 +612,11 @@ export interface components {
              * @description Signal to noise of the whole target in one pixel of one sub.
              */
             snr_sub_px: number;
+            /**
+             * Format: double
+             * @description Signal to noise of the scenario's star in the stack, in an aperture of 1.6 FWHM.
+             */
+            star_snr: number;
             /** @description Its sub-exposure. */
             sub_exposure: components["schemas"]["SubAnswer"];
         };
@@ -289,7 +649,7 @@ export interface components {
             sensor: components["schemas"]["Sensor"];
             /**
              * Format: double
-             * @description Temperature of the sensor, degrees Celsius.
+             * @description Set point of the cooling, degrees Celsius; without meaning for a camera that has none.
              */
             sensor_temperature_c: number;
         };
@@ -313,9 +673,19 @@ export interface components {
             quantities: {
                 [key: string]: components["schemas"]["QuantityAnswer"];
             };
+            /**
+             * Format: double
+             * @description Temperature of the sensor: its set point, or the air's plus its rise, degrees Celsius.
+             */
+            sensor_temperature_c: number;
         };
         /** @description Continuum light of a target. */
         Continuum: {
+            /**
+             * Format: double
+             * @description Colour as B - V; where it is given it stands for the temperature.
+             */
+            b_v?: number | null;
             /**
              * Format: double
              * @description Colour, as the temperature of a blackbody, K.
@@ -332,6 +702,20 @@ export interface components {
          *     zero outside them. The value is a fraction between 0 and 1.
          */
         Curve: number[][];
+        /** @description A curve that was read, and how it was understood. */
+        CurveReading: {
+            /** @description The curve, wavelength in nm and fraction 0-1. */
+            curve: components["schemas"]["Curve"];
+            /** @description What was mended, a statement each with its row. */
+            mended: string[];
+            /** @description What was understood, a statement each: separator, decimal mark, units. */
+            understood: string[];
+        };
+        /** @description Text that should be a curve. */
+        CurveText: {
+            /** @description CSV, ECSV, or cells pasted from a spreadsheet. */
+            text: string;
+        };
         /** @description Signal to noise of one quantity against clock time. */
         Curves: {
             /** @description Clock times, s, dense at the start: past the given time, and on to where the fastest row reaches the goal. */
@@ -418,6 +802,10 @@ export interface components {
             equivalent_width_nm: number;
             /** @description Name of the filter; null for none. */
             filter?: string | null;
+            /** @description Sky over each quantity before and after the filter, in the channel that sees the quantity best. */
+            sky_over_signal: {
+                [key: string]: components["schemas"]["SkyOverSignal"];
+            };
             /** @description What is left of each quantity's light after each stage. */
             stages: {
                 [key: string]: components["schemas"]["StagesAnswer"];
@@ -434,6 +822,10 @@ export interface components {
              * @description Whole subs that fit.
              */
             subs: number;
+            /** @description What the filter passes of each line in this cone, head-on, and for copies at the ends of its tolerance. */
+            transmissions: {
+                [key: string]: components["schemas"]["LineTransmission"];
+            };
         };
         /**
          * @description How faint a target is.
@@ -478,6 +870,15 @@ export interface components {
              */
             price?: number | null;
         };
+        /** @description One filter in this telescope's cone. */
+        FilterCurve: {
+            /** @description Transmission in parallel light, 0-1. */
+            head_on: number[];
+            /** @description Its name; null for no filter. */
+            name?: string | null;
+            /** @description Transmission in the cone, 0-1. */
+            transmission: number[];
+        };
         /**
          * @description On which cameras a filter is of use.
          * @enum {string}
@@ -493,6 +894,61 @@ export interface components {
          * @enum {string}
          */
         FormatName: "salt-lamp-scenario";
+        /** @description Rigs whose fields are wanted. */
+        FrameQuestion: {
+            /**
+             * Format: double
+             * @description Longer axis of the object, arcmin.
+             */
+            major_arcmin: number;
+            /**
+             * Format: double
+             * @description Shorter axis, arcmin.
+             */
+            minor_arcmin: number;
+            /** @description Telescopes with cameras. */
+            rigs: components["schemas"]["FrameRig"][];
+        };
+        /** @description A telescope with a camera. */
+        FrameRig: {
+            /** @description The telescope. */
+            optics: components["schemas"]["Optics"];
+            /** @description The camera. */
+            sensor: components["schemas"]["Sensor"];
+        };
+        /** @description A rig's field over an object. */
+        Framing: {
+            /**
+             * Format: double
+             * @description How far the object fills the field, as a share of the field's area.
+             */
+            fill: number;
+            /**
+             * Format: double
+             * @description Height of the field, arcmin.
+             */
+            height_arcmin: number;
+            /**
+             * Format: int32
+             * @description Panels across it.
+             */
+            panels_across: number;
+            /**
+             * Format: int32
+             * @description Panels along the object's longer axis.
+             */
+            panels_along: number;
+            /**
+             * Format: double
+             * @description Pixel scale, arcsec.
+             */
+            scale_arcsec: number;
+            /**
+             * Format: double
+             * @description Width of the field, arcmin.
+             */
+            width_arcmin: number;
+        };
         /** @description One row of a gain table. */
         GainRow: {
             /**
@@ -536,11 +992,6 @@ export interface components {
              * @description Typical price in the user's currency.
              */
             price?: number | null;
-            /**
-             * Format: double
-             * @description For a camera without cooling, how much warmer than the air it runs, K.
-             */
-            rise_above_ambient_k?: number | null;
             /** @description The values. */
             sensor: components["schemas"]["Sensor"];
             /**
@@ -609,6 +1060,50 @@ export interface components {
             lamp_mixes: components["schemas"]["LampMix"][];
             /** @description What targets typically emit. */
             targets: components["schemas"]["TargetPreset"][];
+        };
+        /** @description A line of light. */
+        LineMark: {
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Photons s^-1 m^-2 arcsec^-2.
+             */
+            photons: number;
+            quantity?: components["schemas"]["Quantity"] | null;
+            /**
+             * Format: double
+             * @description Wavelength in air, nm.
+             */
+            wavelength_nm: number;
+        };
+        /**
+         * @description Transmission for one line: of H-alpha 656.28 without [N II], of [O III] 500.68, of both [S II] lines by their light.
+         *     Fractions, 0-1.
+         */
+        LineTransmission: {
+            /**
+             * Format: double
+             * @description In parallel light.
+             */
+            head_on: number;
+            /**
+             * Format: double
+             * @description In this cone for a copy whose centre is high by the tolerance.
+             */
+            high_copy: number;
+            /**
+             * Format: double
+             * @description In this telescope's cone, nominal centre.
+             */
+            in_cone: number;
+            /**
+             * Format: double
+             * @description In this cone for a copy whose centre is low by the tolerance.
+             */
+            low_copy: number;
+            /** @description The cone slides the band off the line. */
+            too_narrow: boolean;
         };
         /** @description Line brightnesses in rayleigh. */
         LinesRayleigh: {
@@ -756,6 +1251,40 @@ export interface components {
              */
             time_to_goal_s?: number | null;
         };
+        /** @description A filter's place in the ranking. */
+        RankedFilter: {
+            /** @description Id on the shelf; null for no filter. */
+            id?: string | null;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Share of the quantity's electrons it keeps against no filter.
+             */
+            signal_kept: number;
+            /**
+             * Format: double
+             * @description Share of the sky's electrons it keeps against no filter.
+             */
+            sky_kept: number;
+            /**
+             * Format: double
+             * @description Signal to noise in the scenario's time.
+             */
+            snr: number;
+            /**
+             * Format: double
+             * @description The sub it was judged at: its own best within the mount's limit, s.
+             */
+            sub_s: number;
+            /**
+             * Format: double
+             * @description Clock time to the goal, s; null where it records nothing of the quantity.
+             */
+            time_to_goal_s?: number | null;
+            /** @description Why it stands where it does, in a sentence. */
+            why: string;
+        };
         /** @description Electrons per second and pixel by source. */
         RatesAnswer: {
             /** Format: double */
@@ -778,6 +1307,23 @@ export interface components {
             sii: number;
             /** Format: double */
             twilight: number;
+        };
+        /**
+         * @description What became of a deletion.
+         * @enum {string}
+         */
+        Removed: "deleted" | "archived";
+        /** @description What became of a deletion. */
+        RemovedAnswer: {
+            /** @description Deleted, or put away because a comparison uses it. */
+            removed: components["schemas"]["Removed"];
+        };
+        /** @description One channel of the sensor. */
+        ResponseCurve: {
+            /** @description `mono`, `r`, `g` or `b`. */
+            channel: string;
+            /** @description Electrons per photon, 0-1. */
+            response: number[];
         };
         /** @description The words on one light path. */
         RowWords: {
@@ -816,6 +1362,12 @@ export interface components {
             seeing_fwhm_arcsec: number;
             /** @description Under which sky. */
             sky: components["schemas"]["Sky"];
+            /**
+             * Format: double
+             * @description V magnitude of the star whose signal to noise is reported.
+             * @default 16
+             */
+            star_v_mag: number;
             /** @description What is photographed. */
             target: components["schemas"]["Target"];
             /** @description Free text. */
@@ -892,13 +1444,101 @@ export interface components {
              */
             readout_s: number;
             /**
+             * Format: double
+             * @description For a camera without cooling: how much warmer than the air it runs, K. Null for a cooled one.
+             */
+            rise_above_ambient_k?: number | null;
+            /**
              * Format: int32
              * @description Pixels down.
              */
             rows: number;
         };
+        /** @description Something on the shelf, as a user edits it. */
+        ShelfEntry: {
+            /** @description Its name. */
+            name: string;
+            /**
+             * @description Where its numbers come from: "typical, from memory", "typed", "imported from curve.csv". The key is the field's path;
+             *     the empty key stands for all others.
+             */
+            sources?: {
+                [key: string]: string;
+            };
+            /** @description The thing itself. */
+            thing: components["schemas"]["ShelfThing"];
+        };
+        /** @description A filter with the cameras it is of use on. */
+        ShelfFilter: {
+            /** @description Its family. */
+            family: components["schemas"]["FilterKind"];
+            /** @description The filter. */
+            filter: components["schemas"]["Filter"];
+            /** @description On which cameras it is of use. */
+            fits: components["schemas"]["FilterFits"];
+        };
+        /** @description What stands on the shelf. */
+        ShelfThing: {
+            /** @description A place. */
+            item: components["schemas"]["Site"];
+            /** @enum {string} */
+            kind: "site";
+        } | {
+            /** @description A telescope. */
+            item: components["schemas"]["Telescope"];
+            /** @enum {string} */
+            kind: "telescope";
+        } | {
+            /** @description A filter. */
+            item: components["schemas"]["ShelfFilter"];
+            /** @enum {string} */
+            kind: "filter";
+        } | {
+            /** @description A camera. */
+            item: components["schemas"]["Camera"];
+            /** @enum {string} */
+            kind: "camera";
+        };
+        /** @description A place to observe from. */
+        Site: {
+            /**
+             * Format: double
+             * @description Height above the sea, m.
+             */
+            height_m: number;
+            /**
+             * Format: double
+             * @description Measured extinction in V, mag per airmass.
+             */
+            k_v?: number | null;
+            /** @description Lamps as fractions of artificial V light. */
+            lamps: {
+                [key: string]: number;
+            };
+            /**
+             * Format: double
+             * @description Latitude, degrees, north positive.
+             */
+            latitude_deg: number;
+            /**
+             * Format: double
+             * @description Longitude, degrees, east positive.
+             */
+            longitude_deg: number;
+            /**
+             * Format: double
+             * @description Moonless brightness at the zenith, V mag/arcsec^2.
+             */
+            zenith_v_mag: number;
+        };
         /** @description The sky. */
         Sky: {
+            /**
+             * Format: double
+             * @description Temperature of the air, degrees Celsius; a camera without cooling follows it.
+             * @default 10
+             */
+            ambient_c: number;
             /**
              * Format: double
              * @description Measured extinction in V, mag per airmass; null for a clear night's air.
@@ -981,12 +1621,49 @@ export interface components {
              */
             twilight_v_mag?: number | null;
         };
+        /** @description One part of the sky. */
+        SkyCurve: {
+            /** @description `natural`, `artificial`, `moon` or `twilight`. */
+            part: string;
+            /** @description Photons s^-1 m^-2 nm^-1 arcsec^-2. */
+            photons: number[];
+        };
+        /** @description How many sky electrons there are for one of the quantity. */
+        SkyOverSignal: {
+            /**
+             * Format: double
+             * @description With it; null where nothing of the quantity passes.
+             */
+            after_filter?: number | null;
+            /**
+             * Format: double
+             * @description Without the filter.
+             */
+            before_filter: number;
+        };
         /** @description One curve of signal to noise. */
         SnrCurve: {
             /** @description Index of the contender. */
             contender: number;
             /** @description Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is smooth. */
             snr: number[];
+        };
+        /** @description Everything a spectrum chart draws. Brightness is photons s^-1 m^-2 arcsec^-2, per nm for a continuum. */
+        SpectrumView: {
+            /** @description The filters of the path. */
+            filters: components["schemas"]["FilterCurve"][];
+            /** @description Electrons per photon of each channel. */
+            response: components["schemas"]["ResponseCurve"][];
+            /** @description The sky's parts that shine. */
+            sky: components["schemas"]["SkyCurve"][];
+            /** @description Lines of lamps and airglow. */
+            sky_lines: components["schemas"]["LineMark"][];
+            /** @description The target's continuum as it arrives; null for none. */
+            target_continuum?: number[] | null;
+            /** @description Lines of the target as they arrive. */
+            target_lines: components["schemas"]["LineMark"][];
+            /** @description Wavelengths of all curves, nm: coarse, and fine where a filter has its edges. */
+            wavelength_nm: number[];
         };
         /** @description Fractions of the light that reaches the top of the atmosphere over the full aperture. */
         StagesAnswer: {
@@ -1010,6 +1687,22 @@ export interface components {
              * @description Counted as electrons over all pixels.
              */
             sensor: number;
+        };
+        /** @description Something on the shelf with its place in the store. */
+        StoredEntry: {
+            /** @description Put away: kept for the comparisons that use it, but not offered any more. */
+            archived: boolean;
+            /** @description When it was last saved, RFC 3339 in UTC. */
+            changed_at: string;
+            /** @description What it is. */
+            entry: components["schemas"]["ShelfEntry"];
+            /** @description Its id. */
+            id: string;
+            /**
+             * Format: int64
+             * @description How often it was saved; a save must name the revision it started from.
+             */
+            revision: number;
         };
         /** @description A scenario with its document. */
         StoredScenario: components["schemas"]["ScenarioRow"] & {
@@ -1064,6 +1757,12 @@ export interface components {
              */
             peak_factor: number;
         };
+        /** @description An object with what it emits. */
+        TargetAnswer: {
+            emission?: components["schemas"]["Target"] | null;
+            /** @description The object. */
+            object: components["schemas"]["CatalogueObject"];
+        };
         /**
          * @description Kinds of target.
          * @enum {string}
@@ -1089,6 +1788,16 @@ export interface components {
              */
             peak_factor: number;
         };
+        /** @description A telescope. */
+        Telescope: {
+            /** @description The optics. */
+            optics: components["schemas"]["Optics"];
+            /**
+             * Format: double
+             * @description Price in the user's currency.
+             */
+            price?: number | null;
+        };
         /** @description A sentence that answers a question, with its reasons. */
         Verdict: {
             /** @description What is answered: "Sub", "Time", or a quantity. */
@@ -1104,6 +1813,20 @@ export interface components {
             message: string;
             /** @description Path of the field. */
             path: string;
+        };
+        /** @description The filter in use against the best band. */
+        YourFilter: {
+            /**
+             * Format: double
+             * @description Width of its band over the line, nm, where it has bands.
+             */
+            fwhm_nm?: number | null;
+            /** @description Its name. */
+            name: string;
+            /** @description Signal to noise of a low, a nominal and a high copy, relative to the best band. */
+            relative_snr: number[];
+            /** @description What it passes of the line. */
+            transmission: components["schemas"]["LineTransmission"];
         };
     };
     responses: never;
@@ -1153,6 +1876,195 @@ export interface operations {
             };
         };
     };
+    bandwidth: {
+        parameters: {
+            query?: {
+                /** @description Index of the contender, from zero. */
+                contender?: number;
+                /** @description What is judged. */
+                quantity?: components["schemas"]["Quantity"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scenario"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BandwidthAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    filters: {
+        parameters: {
+            query?: {
+                /** @description Index of the contender, from zero. */
+                contender?: number;
+                /** @description What is judged. */
+                quantity?: components["schemas"]["Quantity"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scenario"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RankedFilter"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    spectrum: {
+        parameters: {
+            query?: {
+                /** @description Index of the contender, from zero. */
+                contender?: number;
+                /** @description What is judged. */
+                quantity?: components["schemas"]["Quantity"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scenario"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpectrumView"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    constellations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+        };
+    };
+    draw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfEntry"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Curve"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveText"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveReading"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     evaluate: {
         parameters: {
             query?: never;
@@ -1180,6 +2092,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    frame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FrameQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Framing"][];
                 };
             };
             422: {
@@ -1443,6 +2386,323 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["StoredScenario"];
                 };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    list: {
+        parameters: {
+            query?: {
+                /** @description With what was put away. */
+                archived?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredEntry"][];
+                };
+            };
+        };
+    };
+    add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfEntry"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredEntry"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision this save started from, in double quotes */
+                "If-Match": string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfEntry"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredEntry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ecsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredEntry"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    search: {
+        parameters: {
+            query?: {
+                /** @description Part of a name. */
+                text?: string;
+                /** @description Only this kind. */
+                kind?: components["schemas"]["TargetKind"];
+                /** @description Only this constellation, three letters. */
+                constellation?: string;
+                /** @description At least this long, arcmin. */
+                at_least_arcmin?: number;
+                /** @description At most this long, arcmin. */
+                at_most_arcmin?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueAnswer"];
+                };
+            };
+        };
+    };
+    read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TargetAnswer"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Target"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             404: {
                 headers: {

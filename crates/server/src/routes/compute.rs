@@ -2,16 +2,29 @@
 
 use axum::Json;
 use axum::extract::State;
+use salt_lamp_core::bandwidth::{BandwidthAnswer, bandwidth as core_bandwidth};
 use salt_lamp_core::compare::{BenchAnswer, bench as core_bench};
+use salt_lamp_core::filter_choice::{RankedFilter, rank_filters};
+use salt_lamp_core::light::Quantity;
+use salt_lamp_core::spectrum_view::{SpectrumView, spectrum_view};
 use salt_lamp_core::{Evaluation, Scenario, evaluate as core_evaluate};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::extract::ScenarioBody;
+use serde::Deserialize;
+use utoipa::IntoParams;
+
+use super::shelf;
+use crate::extract::{Params, ScenarioBody};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(evaluate)).routes(routes!(bench))
+    OpenApiRouter::new()
+        .routes(routes!(evaluate))
+        .routes(routes!(bench))
+        .routes(routes!(spectrum))
+        .routes(routes!(bandwidth))
+        .routes(routes!(filters))
 }
 
 /// Evaluates a scenario: the same answer as `salt-lamp evaluate FILE.json`.
@@ -26,4 +39,67 @@ async fn evaluate(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) 
     responses((status = 200, body = BenchAnswer), (status = 400, body = Problem), (status = 422, body = Problem)))]
 async fn bench(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) -> Json<BenchAnswer> {
     Json(core_bench(&scenario, &app.tables))
+}
+
+/// Which light path, and by which quantity it is judged.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Which {
+    /// Index of the contender, from zero.
+    #[serde(default)]
+    contender: usize,
+    /// What is judged.
+    #[serde(default = "ha")]
+    quantity: Quantity,
+}
+
+fn ha() -> Quantity {
+    Quantity::Ha
+}
+
+fn no_contender(which: &Which) -> Problem {
+    Problem::field("contender", format!("there is no contender {}; count from 0", which.contender))
+}
+
+/// The spectrum of one light path: target, sky, filter in its cone, sensor.
+#[utoipa::path(post, path = "/charts/spectrum", request_body = Scenario, params(Which),
+    responses((status = 200, body = SpectrumView), (status = 422, body = Problem)))]
+async fn spectrum(
+    State(app): State<App>,
+    Params(which): Params<Which>,
+    ScenarioBody(s): ScenarioBody,
+) -> Result<Json<SpectrumView>, Problem> {
+    spectrum_view(&s, which.contender, &app.tables).map(Json).ok_or_else(|| no_contender(&which))
+}
+
+/// The best band for a line on one rig: width, centre and focal ratio under this sky.
+#[utoipa::path(post, path = "/charts/bandwidth", request_body = Scenario, params(Which),
+    responses((status = 200, body = BandwidthAnswer), (status = 422, body = Problem)))]
+async fn bandwidth(
+    State(app): State<App>,
+    Params(which): Params<Which>,
+    ScenarioBody(s): ScenarioBody,
+) -> Result<Json<BandwidthAnswer>, Problem> {
+    if which.contender >= s.scenario().contenders.len() {
+        return Err(no_contender(&which));
+    }
+    let answer = core_bandwidth(&s, which.contender, which.quantity, &app.tables);
+    answer
+        .map(Json)
+        .ok_or_else(|| Problem::field("quantity", "the target does not emit this line; choose one that it emits, not the continuum"))
+}
+
+/// The shelf's filters that fit the rig, and none, by the time each needs for the goal.
+#[utoipa::path(post, path = "/charts/filters", request_body = Scenario, params(Which),
+    responses((status = 200, body = Vec<RankedFilter>), (status = 422, body = Problem)))]
+async fn filters(
+    State(app): State<App>,
+    Params(which): Params<Which>,
+    ScenarioBody(s): ScenarioBody,
+) -> Result<Json<Vec<RankedFilter>>, Problem> {
+    if which.contender >= s.scenario().contenders.len() {
+        return Err(no_contender(&which));
+    }
+    let gear = shelf::gear(&app).await?;
+    Ok(Json(rank_filters(&s, which.contender, which.quantity, &gear.filters, &app.tables)))
 }

@@ -2,6 +2,8 @@
 
 mod compute;
 mod scenarios;
+mod shelf;
+mod targets;
 
 use axum::Json;
 use axum::extract::State;
@@ -11,10 +13,16 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::App;
+use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(health)).routes(routes!(library)).merge(compute::routes()).merge(scenarios::routes())
+    OpenApiRouter::new()
+        .routes(routes!(health))
+        .routes(routes!(library))
+        .merge(compute::routes())
+        .merge(scenarios::routes())
+        .merge(shelf::routes())
+        .merge(targets::routes())
 }
 
 /// Whether the server is up.
@@ -32,8 +40,8 @@ async fn health() -> Json<Health> {
     Json(Health { status: "ok", version: env!("CARGO_PKG_VERSION") })
 }
 
-/// Gear, target presets, lamp mixes and Bortle classes to choose from.
+/// Gear from the shelf, target presets, lamp mixes and Bortle classes to choose from.
 #[utoipa::path(get, path = "/library", responses((status = 200, body = Library)))]
-async fn library(State(app): State<App>) -> Json<Library> {
-    Json((*app.library).clone())
+async fn library(State(app): State<App>) -> Result<Json<Library>, Problem> {
+    Ok(Json(Library { gear: shelf::gear(&app).await?, ..(*app.library).clone() }))
 }

@@ -1,0 +1,175 @@
+//! The shelf: a user's sites, telescopes, cameras and filters, with where each number comes from.
+
+use std::collections::BTreeMap;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::check::{Checker, FieldError};
+use crate::gear::{FilterFits, FilterKind, Gear};
+use crate::light::Lamp;
+use crate::scenario::{Filter, Optics, Sensor};
+
+/// A place to observe from.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Site {
+    /// Latitude, degrees, north positive.
+    pub latitude_deg: f64,
+    /// Longitude, degrees, east positive.
+    pub longitude_deg: f64,
+    /// Height above the sea, m.
+    pub height_m: f64,
+    /// Moonless brightness at the zenith, V mag/arcsec^2.
+    pub zenith_v_mag: f64,
+    /// Lamps as fractions of artificial V light.
+    pub lamps: BTreeMap<Lamp, f64>,
+    /// Measured extinction in V, mag per airmass.
+    #[serde(default)]
+    pub k_v: Option<f64>,
+}
+
+/// A camera with how it is usually run.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Camera {
+    /// The gain setting to start from.
+    pub usual_gain: f64,
+    /// The set point to start from, degrees Celsius.
+    pub usual_temperature_c: f64,
+    /// Price in the user's currency.
+    #[serde(default)]
+    pub price: Option<f64>,
+    /// The sensor.
+    pub sensor: Sensor,
+}
+
+/// A telescope.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Telescope {
+    /// Price in the user's currency.
+    #[serde(default)]
+    pub price: Option<f64>,
+    /// The optics.
+    pub optics: Optics,
+}
+
+/// A filter with the cameras it is of use on.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ShelfFilter {
+    /// Its family.
+    pub family: FilterKind,
+    /// On which cameras it is of use.
+    pub fits: FilterFits,
+    /// The filter.
+    pub filter: Filter,
+}
+
+/// What stands on the shelf.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(tag = "kind", content = "item", rename_all = "snake_case")]
+pub enum ShelfThing {
+    /// A place.
+    Site(Site),
+    /// A telescope.
+    Telescope(Telescope),
+    /// A filter.
+    Filter(ShelfFilter),
+    /// A camera.
+    Camera(Camera),
+}
+
+impl ShelfThing {
+    /// The kind as its key.
+    pub fn kind(&self) -> &'static str {
+        match self {
+            Self::Site(_) => "site",
+            Self::Telescope(_) => "telescope",
+            Self::Filter(_) => "filter",
+            Self::Camera(_) => "camera",
+        }
+    }
+}
+
+/// Something on the shelf, as a user edits it.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct ShelfEntry {
+    /// Its name.
+    pub name: String,
+    /// Where its numbers come from: "typical, from memory", "typed", "imported from curve.csv". The key is the field's path;
+    /// the empty key stands for all others.
+    #[serde(default)]
+    pub sources: BTreeMap<String, String>,
+    /// The thing itself.
+    pub thing: ShelfThing,
+}
+
+impl ShelfEntry {
+    /// Checks every field.
+    ///
+    /// # Errors
+    /// All fields that are wrong.
+    pub fn check(self) -> Result<Self, Vec<FieldError>> {
+        let mut c = Checker::default();
+        c.name("name", &self.name);
+        match &self.thing {
+            ShelfThing::Site(s) => c.site("thing.item", s),
+            ShelfThing::Telescope(t) => c.optics("thing.item.optics", &t.optics),
+            ShelfThing::Filter(f) => c.filter("thing.item.filter", &f.filter),
+            ShelfThing::Camera(k) => c.sensor("thing.item.sensor", &k.sensor),
+        }
+        if c.errors.is_empty() { Ok(self) } else { Err(c.errors) }
+    }
+}
+
+/// The shipped gear and the demo's two sites as shelf entries, with their stable ids.
+pub fn shipped_entries(gear: &Gear) -> Vec<(String, ShelfEntry)> {
+    let entry =
+        |name: &str, note: &str, thing| ShelfEntry { name: name.to_owned(), sources: [(String::new(), note.to_owned())].into(), thing };
+    let site = |latitude_deg, longitude_deg, height_m, zenith_v_mag, lamps: &[(Lamp, f64)]| {
+        ShelfThing::Site(Site { latitude_deg, longitude_deg, height_m, zenith_v_mag, lamps: lamps.iter().copied().collect(), k_v: None })
+    };
+    let larch = site(46.35, -72.55, 30.0, 19.3, &[(Lamp::Led3000k, 0.35), (Lamp::Led4000k, 0.45), (Lamp::HighPressureSodium, 0.2)]);
+    let heron = site(46.95, -73.55, 310.0, 21.6, &[(Lamp::Led3000k, 0.5), (Lamp::Led4000k, 0.3), (Lamp::HighPressureSodium, 0.2)]);
+    let mut out = vec![
+        ("larch-lane".to_owned(), entry("Larch Lane", "invented", larch)),
+        ("heron-lake".to_owned(), entry("Heron Lake", "invented", heron)),
+    ];
+    out.extend(
+        gear.optics.iter().map(|o| {
+            (o.id.clone(), entry(&o.name, &o.note, ShelfThing::Telescope(Telescope { price: o.price, optics: o.optics.clone() })))
+        }),
+    );
+    out.extend(gear.filters.iter().map(|f| {
+        let thing = ShelfThing::Filter(ShelfFilter { family: f.kind, fits: f.fits, filter: f.filter.clone() });
+        (f.id.clone(), entry(&f.filter.name, &f.note, thing))
+    }));
+    out.extend(gear.cameras.iter().map(|k| {
+        let camera =
+            Camera { usual_gain: k.usual_gain, usual_temperature_c: k.usual_temperature_c, price: k.price, sensor: k.sensor.clone() };
+        (k.id.clone(), entry(&k.sensor.name, &k.note, ShelfThing::Camera(camera)))
+    }));
+    out
+}
+
+/// Typical transmissions of a filter to draw: wavelength nm and fraction in parallel light, dense where it has edges.
+pub fn drawn_curve(filter: &Filter) -> Vec<[f64; 2]> {
+    match &filter.curve {
+        Some(curve) => curve.0.clone(),
+        None => {
+            let slow = Optics {
+                aperture_mm: 10.0,
+                obstruction_mm: 0.0,
+                focal_length_mm: 1000.0,
+                reducer: 1.0,
+                throughput: 1.0,
+                longest_sub_s: None,
+            };
+            let t = crate::filter::FilterInCone::new(Some(filter), &slow, 0.0);
+            crate::spectrum_view::drawing_grid(&[filter]).into_iter().map(|nm| [nm, t.at_normal_incidence(nm)]).collect()
+        }
+    }
+}

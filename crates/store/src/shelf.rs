@@ -1,0 +1,313 @@
+//! The shelf: sites, telescopes, filters and cameras. Curves are kept as rows of their own.
+
+use std::collections::BTreeMap;
+
+use salt_lamp_core::shelf::{ShelfEntry, ShelfThing};
+use serde::Serialize;
+use serde_json::Value;
+use sqlx::{FromRow, SqliteConnection};
+use utoipa::ToSchema;
+
+use crate::{Store, StoreError, new_id, now};
+
+/// Something on the shelf with its place in the store.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct StoredEntry {
+    /// Its id.
+    pub id: String,
+    /// How often it was saved; a save must name the revision it started from.
+    pub revision: i64,
+    /// Put away: kept for the comparisons that use it, but not offered any more.
+    pub archived: bool,
+    /// When it was last saved, RFC 3339 in UTC.
+    pub changed_at: String,
+    /// What it is.
+    pub entry: ShelfEntry,
+}
+
+/// What became of a save on the shelf.
+#[derive(Clone, Debug, PartialEq)]
+pub enum ShelfSaved {
+    /// It was stored.
+    Stored(Box<StoredEntry>),
+    /// Somebody else saved first; this stands there.
+    Conflict(Box<StoredEntry>),
+}
+
+/// What became of a deletion.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Removed {
+    /// It is gone until it is restored.
+    Deleted,
+    /// A comparison uses it: it was put away instead.
+    Archived,
+}
+
+#[derive(FromRow)]
+struct Row {
+    id: String,
+    name: String,
+    document: String,
+    sources: String,
+    revision: i64,
+    changed_at: String,
+    archived_at: Option<String>,
+}
+
+const COLUMNS: &str = "SELECT id, name, document, sources, revision, changed_at, archived_at FROM shelf";
+
+/// The curves a document may hold, as paths within `item`.
+const CURVES: [&[&str]; 5] = [
+    &["filter", "curve"],
+    &["sensor", "qe"],
+    &["sensor", "cfa_curves", "r"],
+    &["sensor", "cfa_curves", "g"],
+    &["sensor", "cfa_curves", "b"],
+];
+
+type Points = Vec<[f64; 2]>;
+
+fn at<'v>(document: &'v mut Value, path: &[&str]) -> Option<&'v mut Value> {
+    path.iter().try_fold(document.get_mut("item")?, |value, key| value.get_mut(*key))
+}
+
+/// Takes the curves out of a document, leaving empty lists in their place.
+fn take_curves(document: &mut Value) -> BTreeMap<String, Points> {
+    let mut curves = BTreeMap::new();
+    for path in CURVES {
+        if let Some(value) = at(document, path)
+            && let Ok(points) = serde_json::from_value::<Points>(value.clone())
+        {
+            *value = Value::Array(Vec::new());
+            curves.insert(path.join("."), points);
+        }
+    }
+    curves
+}
+
+impl Store {
+    /// Puts shipped entries on the shelf that were never there; what a user changed or deleted stays so.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn stock_shelf(&self, entries: &[(String, ShelfEntry)]) -> Result<(), StoreError> {
+        let known: Vec<String> = sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&self.pool).await?;
+        let mut tx = self.pool.begin().await?;
+        for (id, entry) in entries.iter().filter(|(id, _)| !known.contains(id)) {
+            insert(&mut tx, id, entry).await?;
+        }
+        tx.commit().await?;
+        Ok(())
+    }
+
+    /// Everything on the shelf, by name; archived things only where asked for.
+    ///
+    /// # Errors
+    /// Where the database fails or holds what cannot be read.
+    pub async fn shelf(&self, with_archived: bool) -> Result<Vec<StoredEntry>, StoreError> {
+        let sql = format!("{COLUMNS} WHERE deleted_at IS NULL AND (? OR archived_at IS NULL) ORDER BY rowid");
+        let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(with_archived).fetch_all(&self.pool).await?;
+        let points: Vec<(String, String, f64, f64)> =
+            sqlx::query_as("SELECT shelf_id, curve, wavelength_nm, value FROM curve_point ORDER BY shelf_id, curve, position")
+                .fetch_all(&self.pool)
+                .await?;
+        let mut curves: BTreeMap<String, BTreeMap<String, Points>> = BTreeMap::new();
+        for (id, curve, nm, value) in points {
+            curves.entry(id).or_default().entry(curve).or_default().push([nm, value]);
+        }
+        rows.into_iter()
+            .map(|row| {
+                let own = curves.remove(&row.id).unwrap_or_default();
+                read(row, own)
+            })
+            .collect()
+    }
+
+    /// One thing on the shelf.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], [`StoreError::Damaged`].
+    pub async fn shelf_entry(&self, id: &str) -> Result<StoredEntry, StoreError> {
+        let sql = format!("{COLUMNS} WHERE id = ? AND deleted_at IS NULL");
+        let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
+        let row = row.ok_or_else(|| not_found(id))?;
+        let points: Vec<(String, f64, f64)> =
+            sqlx::query_as("SELECT curve, wavelength_nm, value FROM curve_point WHERE shelf_id = ? ORDER BY curve, position")
+                .bind(id)
+                .fetch_all(&self.pool)
+                .await?;
+        let mut curves: BTreeMap<String, Points> = BTreeMap::new();
+        for (curve, nm, value) in points {
+            curves.entry(curve).or_default().push([nm, value]);
+        }
+        read(row, curves)
+    }
+
+    /// Adds an entry.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn add_shelf_entry(&self, entry: &ShelfEntry) -> Result<StoredEntry, StoreError> {
+        let id = new_id();
+        let mut tx = self.pool.begin().await?;
+        insert(&mut tx, &id, entry).await?;
+        tx.commit().await?;
+        self.shelf_entry(&id).await
+    }
+
+    /// Saves over `revision` of an entry, or says that another save came first.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn save_shelf_entry(&self, id: &str, revision: i64, entry: &ShelfEntry) -> Result<ShelfSaved, StoreError> {
+        let (document, curves) = split(entry);
+        let mut tx = self.pool.begin().await?;
+        let sql = "UPDATE shelf SET kind = ?, name = ?, document = ?, sources = ?, revision = revision + 1, changed_at = ? \
+                   WHERE id = ? AND revision = ? AND deleted_at IS NULL";
+        let done = sqlx::query(sql)
+            .bind(entry.thing.kind())
+            .bind(&entry.name)
+            .bind(document)
+            .bind(sources(entry))
+            .bind(now())
+            .bind(id)
+            .bind(revision)
+            .execute(&mut *tx)
+            .await?;
+        if done.rows_affected() == 1 {
+            sqlx::query("DELETE FROM curve_point WHERE shelf_id = ?").bind(id).execute(&mut *tx).await?;
+            insert_curves(&mut tx, id, &curves).await?;
+        }
+        tx.commit().await?;
+        let current = Box::new(self.shelf_entry(id).await?);
+        Ok(if done.rows_affected() == 1 { ShelfSaved::Stored(current) } else { ShelfSaved::Conflict(current) })
+    }
+
+    /// Deletes an entry so that it can be brought back; one that a stored comparison names is put away instead.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn remove_shelf_entry(&self, id: &str) -> Result<Removed, StoreError> {
+        let entry = self.shelf_entry(id).await?;
+        let removed = if self.in_use(&entry.entry).await? { Removed::Archived } else { Removed::Deleted };
+        let sql = match removed {
+            Removed::Archived => "UPDATE shelf SET archived_at = ? WHERE id = ?",
+            Removed::Deleted => "UPDATE shelf SET deleted_at = ? WHERE id = ?",
+        };
+        sqlx::query(sql).bind(now()).bind(id).execute(&self.pool).await?;
+        Ok(removed)
+    }
+
+    /// Brings a deleted or archived entry back.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`] where there never was one.
+    pub async fn restore_shelf_entry(&self, id: &str) -> Result<StoredEntry, StoreError> {
+        sqlx::query("UPDATE shelf SET deleted_at = NULL, archived_at = NULL WHERE id = ?").bind(id).execute(&self.pool).await?;
+        self.shelf_entry(id).await
+    }
+
+    /// Whether a stored comparison holds this very telescope, filter or camera. Sites are not named in comparisons.
+    async fn in_use(&self, entry: &ShelfEntry) -> Result<bool, StoreError> {
+        let documents: Vec<String> =
+            sqlx::query_scalar("SELECT document FROM scenario WHERE deleted_at IS NULL").fetch_all(&self.pool).await?;
+        let uses = |text: &String| {
+            let Ok(s) = serde_json::from_str::<salt_lamp_core::Scenario>(text) else { return false };
+            s.contenders.iter().any(|c| match &entry.thing {
+                ShelfThing::Site(_) => false,
+                ShelfThing::Telescope(t) => c.optics == t.optics,
+                ShelfThing::Camera(k) => c.sensor.name == k.sensor.name,
+                ShelfThing::Filter(f) => c.exposures.iter().any(|e| e.filter.as_ref().is_some_and(|used| used.name == f.filter.name)),
+            })
+        };
+        Ok(documents.iter().any(uses))
+    }
+
+    /// What a user says a catalogue object emits: a JSON document, if any.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn target_emission(&self, object: &str) -> Result<Option<String>, StoreError> {
+        Ok(sqlx::query_scalar("SELECT document FROM target_emission WHERE object = ?").bind(object).fetch_optional(&self.pool).await?)
+    }
+
+    /// Stores what a catalogue object emits; `None` forgets it.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn set_target_emission(&self, object: &str, document: Option<&str>) -> Result<(), StoreError> {
+        match document {
+            Some(text) => {
+                let sql = "INSERT INTO target_emission (object, document, changed_at) VALUES (?, ?, ?) \
+                           ON CONFLICT (object) DO UPDATE SET document = excluded.document, changed_at = excluded.changed_at";
+                sqlx::query(sql).bind(object).bind(text).bind(now()).execute(&self.pool).await?;
+            }
+            None => {
+                sqlx::query("DELETE FROM target_emission WHERE object = ?").bind(object).execute(&self.pool).await?;
+            }
+        }
+        Ok(())
+    }
+}
+
+fn not_found(id: &str) -> StoreError {
+    StoreError::NotFound { what: "thing on the shelf", id: id.to_owned() }
+}
+
+fn split(entry: &ShelfEntry) -> (String, BTreeMap<String, Points>) {
+    let mut document = serde_json::to_value(&entry.thing).unwrap_or_default();
+    let curves = take_curves(&mut document);
+    (document.to_string(), curves)
+}
+
+fn sources(entry: &ShelfEntry) -> String {
+    serde_json::to_string(&entry.sources).unwrap_or_else(|_| "{}".into())
+}
+
+async fn insert(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Result<(), StoreError> {
+    let (document, curves) = split(entry);
+    let at = now();
+    sqlx::query("INSERT INTO shelf (id, kind, name, document, sources, created_at, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?)")
+        .bind(id)
+        .bind(entry.thing.kind())
+        .bind(&entry.name)
+        .bind(document)
+        .bind(sources(entry))
+        .bind(&at)
+        .bind(&at)
+        .execute(&mut *tx)
+        .await?;
+    insert_curves(tx, id, &curves).await
+}
+
+async fn insert_curves(tx: &mut SqliteConnection, id: &str, curves: &BTreeMap<String, Points>) -> Result<(), StoreError> {
+    for (curve, points) in curves {
+        for (position, [nm, value]) in points.iter().enumerate() {
+            sqlx::query("INSERT INTO curve_point (shelf_id, curve, position, wavelength_nm, value) VALUES (?, ?, ?, ?, ?)")
+                .bind(id)
+                .bind(curve)
+                .bind(position as i64)
+                .bind(nm)
+                .bind(value)
+                .execute(&mut *tx)
+                .await?;
+        }
+    }
+    Ok(())
+}
+
+fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, StoreError> {
+    let damaged = |why: String| StoreError::Damaged { what: "thing on the shelf", id: row.id.clone(), why };
+    let mut document: Value = serde_json::from_str(&row.document).map_err(|e| damaged(e.to_string()))?;
+    for (path, points) in curves {
+        let path: Vec<&str> = path.split('.').collect();
+        if let Some(value) = at(&mut document, &path) {
+            *value = serde_json::to_value(points).unwrap_or_default();
+        }
+    }
+    let thing: ShelfThing = serde_json::from_value(document).map_err(|e| damaged(e.to_string()))?;
+    let sources = serde_json::from_str(&row.sources).map_err(|e| damaged(e.to_string()))?;
+    let entry = ShelfEntry { name: row.name, sources, thing };
+    Ok(StoredEntry { id: row.id, revision: row.revision, archived: row.archived_at.is_some(), changed_at: row.changed_at, entry })
+}
