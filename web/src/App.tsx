@@ -6,6 +6,8 @@ import { Frame } from "./Frame";
 import { BenchIndex } from "./views/bench/BenchIndex";
 import { BenchPage } from "./views/bench/BenchPage";
 import { NotHere } from "./views/NotHere";
+import { ShelfPage } from "./views/shelf/ShelfPage";
+import { TargetsPage } from "./views/targets/TargetsPage";
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
@@ -19,6 +21,8 @@ export function App() {
               <Route path="/" element={<Navigate to="/bench" replace />} />
               <Route path="/bench" element={<BenchIndex />} />
               <Route path="/bench/:id" element={<BenchPage />} />
+              <Route path="/targets" element={<TargetsPage />} />
+              <Route path="/shelf" element={<ShelfPage />} />
               <Route path="*" element={<NotHere />} />
             </Routes>
           </Frame>

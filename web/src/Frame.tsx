@@ -1,5 +1,5 @@
 import { Command as Cmdk } from "cmdk";
-import { Flame, MoonStar, SlidersHorizontal, Sun } from "lucide-react";
+import { Flame, Library, MoonStar, SlidersHorizontal, Sun, Telescope } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
 import { NavLink, useNavigate } from "react-router";
@@ -7,7 +7,11 @@ import { Tip } from "./parts/ui";
 import { commands, useCommands, useKeys } from "./shortcuts";
 import { THEME_LABELS, THEMES, type Theme, useTheme } from "./theme/useTheme";
 
-const VIEWS = [{ path: "/bench", key: "b", label: "Bench", Icon: SlidersHorizontal }] as const;
+const VIEWS = [
+  { path: "/targets", key: "t", label: "Targets", Icon: Telescope },
+  { path: "/bench", key: "b", label: "Bench", Icon: SlidersHorizontal },
+  { path: "/shelf", key: "s", label: "Shelf", Icon: Library },
+] as const;
 
 const FootContext = createContext<(text: ReactNode) => void>(() => {});
 /** Lets a view write the line at the foot. */

@@ -17,6 +17,14 @@ export type StoredScenario = Schemas["StoredScenario"];
 export type ScenarioRow = Schemas["ScenarioRow"];
 export type Problem = Schemas["Problem"];
 export type FieldError = Schemas["FieldError"];
+export type StoredEntry = Schemas["StoredEntry"];
+export type ShelfEntry = Schemas["ShelfEntry"];
+export type CatalogueObject = Schemas["CatalogueObject"];
+export type Target = Schemas["Target"];
+export type TargetKind = Schemas["TargetKind"];
+export type Optics = Schemas["Optics"];
+export type Sensor = Schemas["Sensor"];
+export type CurveReading = Schemas["CurveReading"];
 export type Quantity = Schemas["Quantity"];
 
 /** An answer that was not the one hoped for, with the server's own words. */

@@ -14,7 +14,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Everything the bench shows of a scenario: the evaluation, its words and its curves. */
-        post: operations["bench"];
+        post: operations["compute_bench"];
         delete?: never;
         options?: never;
         head?: never;
@@ -31,7 +31,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The best band for a line on one rig: width, centre and focal ratio under this sky. */
-        post: operations["bandwidth"];
+        post: operations["compute_bandwidth"];
         delete?: never;
         options?: never;
         head?: never;
@@ -48,7 +48,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The shelf's filters that fit the rig, and none, by the time each needs for the goal. */
-        post: operations["filters"];
+        post: operations["compute_filters"];
         delete?: never;
         options?: never;
         head?: never;
@@ -65,7 +65,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The spectrum of one light path: target, sky, filter in its cone, sensor. */
-        post: operations["spectrum"];
+        post: operations["compute_spectrum"];
         delete?: never;
         options?: never;
         head?: never;
@@ -80,7 +80,7 @@ export interface paths {
             cookie?: never;
         };
         /** The constellations that occur in the catalogue. */
-        get: operations["constellations"];
+        get: operations["targets_constellations"];
         put?: never;
         post?: never;
         delete?: never;
@@ -99,7 +99,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A filter's transmission in parallel light to draw: pairs of wavelength nm and fraction. */
-        post: operations["draw"];
+        post: operations["shelf_draw"];
         delete?: never;
         options?: never;
         head?: never;
@@ -116,7 +116,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Reads a curve and says what was understood; stores nothing. */
-        post: operations["read"];
+        post: operations["shelf_read"];
         delete?: never;
         options?: never;
         head?: never;
@@ -133,7 +133,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Evaluates a scenario: the same answer as `salt-lamp evaluate FILE.json`. */
-        post: operations["evaluate"];
+        post: operations["compute_evaluate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -150,7 +150,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** How an object sits on each rig's sensor. */
-        post: operations["frame"];
+        post: operations["targets_frame"];
         delete?: never;
         options?: never;
         head?: never;
@@ -199,10 +199,10 @@ export interface paths {
             cookie?: never;
         };
         /** All scenarios, last changed first. */
-        get: operations["list"];
+        get: operations["scenarios_list"];
         put?: never;
         /** Stores a new scenario. */
-        post: operations["add"];
+        post: operations["scenarios_add"];
         delete?: never;
         options?: never;
         head?: never;
@@ -217,12 +217,12 @@ export interface paths {
             cookie?: never;
         };
         /** One scenario, its revision as the ETag. */
-        get: operations["read"];
+        get: operations["scenarios_read"];
         /** Saves over the revision named in If-Match. A 412 says that somebody saved first, and what. */
-        put: operations["save"];
+        put: operations["scenarios_save"];
         post?: never;
         /** Deletes a scenario; `restore` brings it back. */
-        delete: operations["delete"];
+        delete: operations["scenarios_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -238,7 +238,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Stores a copy. */
-        post: operations["duplicate"];
+        post: operations["scenarios_duplicate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -255,7 +255,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Brings a deleted scenario back. */
-        post: operations["restore"];
+        post: operations["scenarios_restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -270,10 +270,10 @@ export interface paths {
             cookie?: never;
         };
         /** Everything on the shelf. */
-        get: operations["list"];
+        get: operations["shelf_list"];
         put?: never;
         /** Adds to the shelf. */
-        post: operations["add"];
+        post: operations["shelf_add"];
         delete?: never;
         options?: never;
         head?: never;
@@ -289,10 +289,10 @@ export interface paths {
         };
         get?: never;
         /** Saves over the revision named in If-Match. */
-        put: operations["save"];
+        put: operations["shelf_save"];
         post?: never;
         /** Deletes an entry, or puts it away if a comparison uses it; `restore` undoes both. */
-        delete: operations["remove"];
+        delete: operations["shelf_remove"];
         options?: never;
         head?: never;
         patch?: never;
@@ -306,7 +306,7 @@ export interface paths {
             cookie?: never;
         };
         /** The curve of a filter (bands are sampled) or the efficiency of a camera as ECSV. */
-        get: operations["ecsv"];
+        get: operations["shelf_ecsv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -325,7 +325,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Brings a deleted or archived entry back. */
-        post: operations["restore"];
+        post: operations["shelf_restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -340,7 +340,7 @@ export interface paths {
             cookie?: never;
         };
         /** Objects by name, kind, constellation and size; at most 60, best matches first. */
-        get: operations["search"];
+        get: operations["targets_search"];
         put?: never;
         post?: never;
         delete?: never;
@@ -357,12 +357,12 @@ export interface paths {
             cookie?: never;
         };
         /** One object. */
-        get: operations["read"];
+        get: operations["targets_read"];
         /** Keeps what an object emits. */
-        put: operations["save"];
+        put: operations["targets_save"];
         post?: never;
         /** Back to the preset of its kind. */
-        delete: operations["forget"];
+        delete: operations["targets_forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1837,7 +1837,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    bench: {
+    compute_bench: {
         parameters: {
             query?: never;
             header?: never;
@@ -1876,7 +1876,7 @@ export interface operations {
             };
         };
     };
-    bandwidth: {
+    compute_bandwidth: {
         parameters: {
             query?: {
                 /** @description Index of the contender, from zero. */
@@ -1912,7 +1912,7 @@ export interface operations {
             };
         };
     };
-    filters: {
+    compute_filters: {
         parameters: {
             query?: {
                 /** @description Index of the contender, from zero. */
@@ -1948,7 +1948,7 @@ export interface operations {
             };
         };
     };
-    spectrum: {
+    compute_spectrum: {
         parameters: {
             query?: {
                 /** @description Index of the contender, from zero. */
@@ -1984,7 +1984,7 @@ export interface operations {
             };
         };
     };
-    constellations: {
+    targets_constellations: {
         parameters: {
             query?: never;
             header?: never;
@@ -2003,7 +2003,7 @@ export interface operations {
             };
         };
     };
-    draw: {
+    shelf_draw: {
         parameters: {
             query?: never;
             header?: never;
@@ -2034,7 +2034,7 @@ export interface operations {
             };
         };
     };
-    read: {
+    shelf_read: {
         parameters: {
             query?: never;
             header?: never;
@@ -2065,7 +2065,7 @@ export interface operations {
             };
         };
     };
-    evaluate: {
+    compute_evaluate: {
         parameters: {
             query?: never;
             header?: never;
@@ -2104,7 +2104,7 @@ export interface operations {
             };
         };
     };
-    frame: {
+    targets_frame: {
         parameters: {
             query?: never;
             header?: never;
@@ -2173,7 +2173,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    scenarios_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -2192,7 +2192,7 @@ export interface operations {
             };
         };
     };
-    add: {
+    scenarios_add: {
         parameters: {
             query?: never;
             header?: never;
@@ -2223,7 +2223,7 @@ export interface operations {
             };
         };
     };
-    read: {
+    scenarios_read: {
         parameters: {
             query?: never;
             header?: never;
@@ -2252,7 +2252,7 @@ export interface operations {
             };
         };
     };
-    save: {
+    scenarios_save: {
         parameters: {
             query?: never;
             header: {
@@ -2312,7 +2312,7 @@ export interface operations {
             };
         };
     };
-    delete: {
+    scenarios_delete: {
         parameters: {
             query?: never;
             header?: never;
@@ -2339,7 +2339,7 @@ export interface operations {
             };
         };
     };
-    duplicate: {
+    scenarios_duplicate: {
         parameters: {
             query?: never;
             header?: never;
@@ -2368,7 +2368,7 @@ export interface operations {
             };
         };
     };
-    restore: {
+    scenarios_restore: {
         parameters: {
             query?: never;
             header?: never;
@@ -2397,7 +2397,7 @@ export interface operations {
             };
         };
     };
-    list: {
+    shelf_list: {
         parameters: {
             query?: {
                 /** @description With what was put away. */
@@ -2419,7 +2419,7 @@ export interface operations {
             };
         };
     };
-    add: {
+    shelf_add: {
         parameters: {
             query?: never;
             header?: never;
@@ -2450,7 +2450,7 @@ export interface operations {
             };
         };
     };
-    save: {
+    shelf_save: {
         parameters: {
             query?: never;
             header: {
@@ -2502,7 +2502,7 @@ export interface operations {
             };
         };
     };
-    remove: {
+    shelf_remove: {
         parameters: {
             query?: never;
             header?: never;
@@ -2531,7 +2531,7 @@ export interface operations {
             };
         };
     };
-    ecsv: {
+    shelf_ecsv: {
         parameters: {
             query?: never;
             header?: never;
@@ -2560,7 +2560,7 @@ export interface operations {
             };
         };
     };
-    restore: {
+    shelf_restore: {
         parameters: {
             query?: never;
             header?: never;
@@ -2589,7 +2589,7 @@ export interface operations {
             };
         };
     };
-    search: {
+    targets_search: {
         parameters: {
             query?: {
                 /** @description Part of a name. */
@@ -2619,7 +2619,7 @@ export interface operations {
             };
         };
     };
-    read: {
+    targets_read: {
         parameters: {
             query?: never;
             header?: never;
@@ -2648,7 +2648,7 @@ export interface operations {
             };
         };
     };
-    save: {
+    targets_save: {
         parameters: {
             query?: never;
             header?: never;
@@ -2687,7 +2687,7 @@ export interface operations {
             };
         };
     };
-    forget: {
+    targets_forget: {
         parameters: {
             query?: never;
             header?: never;

@@ -28,7 +28,7 @@ export function TimeChart({ answer, quantity, totalS, goal, selected }: Props) {
       title="Signal to noise against clock time"
       question={`When is the ${label} of each path good enough?`}
       twin={twin}
-      height={232}
+      height={188}
     >
       {(width, height) => {
         const end = times.at(-1) ?? totalS;

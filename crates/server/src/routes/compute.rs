@@ -28,14 +28,14 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
 }
 
 /// Evaluates a scenario: the same answer as `salt-lamp evaluate FILE.json`.
-#[utoipa::path(post, path = "/evaluate", request_body = Scenario,
+#[utoipa::path(post, operation_id = "compute_evaluate", path = "/evaluate", request_body = Scenario,
     responses((status = 200, body = Evaluation), (status = 400, body = Problem), (status = 422, body = Problem)))]
 async fn evaluate(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) -> Json<Evaluation> {
     Json(core_evaluate(&scenario, &app.tables))
 }
 
 /// Everything the bench shows of a scenario: the evaluation, its words and its curves.
-#[utoipa::path(post, path = "/bench", request_body = Scenario,
+#[utoipa::path(post, operation_id = "compute_bench", path = "/bench", request_body = Scenario,
     responses((status = 200, body = BenchAnswer), (status = 400, body = Problem), (status = 422, body = Problem)))]
 async fn bench(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) -> Json<BenchAnswer> {
     Json(core_bench(&scenario, &app.tables))
@@ -62,7 +62,7 @@ fn no_contender(which: &Which) -> Problem {
 }
 
 /// The spectrum of one light path: target, sky, filter in its cone, sensor.
-#[utoipa::path(post, path = "/charts/spectrum", request_body = Scenario, params(Which),
+#[utoipa::path(post, operation_id = "compute_spectrum", path = "/charts/spectrum", request_body = Scenario, params(Which),
     responses((status = 200, body = SpectrumView), (status = 422, body = Problem)))]
 async fn spectrum(
     State(app): State<App>,
@@ -73,7 +73,7 @@ async fn spectrum(
 }
 
 /// The best band for a line on one rig: width, centre and focal ratio under this sky.
-#[utoipa::path(post, path = "/charts/bandwidth", request_body = Scenario, params(Which),
+#[utoipa::path(post, operation_id = "compute_bandwidth", path = "/charts/bandwidth", request_body = Scenario, params(Which),
     responses((status = 200, body = BandwidthAnswer), (status = 422, body = Problem)))]
 async fn bandwidth(
     State(app): State<App>,
@@ -90,7 +90,7 @@ async fn bandwidth(
 }
 
 /// The shelf's filters that fit the rig, and none, by the time each needs for the goal.
-#[utoipa::path(post, path = "/charts/filters", request_body = Scenario, params(Which),
+#[utoipa::path(post, operation_id = "compute_filters", path = "/charts/filters", request_body = Scenario, params(Which),
     responses((status = 200, body = Vec<RankedFilter>), (status = 422, body = Problem)))]
 async fn filters(
     State(app): State<App>,

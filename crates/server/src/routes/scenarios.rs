@@ -21,27 +21,27 @@ fn tagged(stored: StoredScenario) -> impl IntoResponse {
 }
 
 /// All scenarios, last changed first.
-#[utoipa::path(get, path = "/scenarios", responses((status = 200, body = Vec<ScenarioRow>)))]
+#[utoipa::path(get, operation_id = "scenarios_list", path = "/scenarios", responses((status = 200, body = Vec<ScenarioRow>)))]
 async fn list(State(app): State<App>) -> Result<Json<Vec<ScenarioRow>>, Problem> {
     Ok(Json(app.store.scenarios().await?))
 }
 
 /// Stores a new scenario.
-#[utoipa::path(post, path = "/scenarios", request_body = Scenario,
+#[utoipa::path(post, operation_id = "scenarios_add", path = "/scenarios", request_body = Scenario,
     responses((status = 201, body = StoredScenario), (status = 422, body = Problem)))]
 async fn add(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) -> Result<impl IntoResponse, Problem> {
     Ok((StatusCode::CREATED, tagged(app.store.add_scenario(scenario.scenario()).await?)))
 }
 
 /// One scenario, its revision as the ETag.
-#[utoipa::path(get, path = "/scenarios/{id}", params(("id" = String, Path)),
+#[utoipa::path(get, operation_id = "scenarios_read", path = "/scenarios/{id}", params(("id" = String, Path)),
     responses((status = 200, body = StoredScenario), (status = 404, body = Problem)))]
 async fn read(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
     Ok(tagged(app.store.scenario(&id).await?))
 }
 
 /// Saves over the revision named in If-Match. A 412 says that somebody saved first, and what.
-#[utoipa::path(put, path = "/scenarios/{id}", request_body = Scenario,
+#[utoipa::path(put, operation_id = "scenarios_save", path = "/scenarios/{id}", request_body = Scenario,
     params(("id" = String, Path), ("If-Match" = String, Header, description = "The revision this save started from, in double quotes")),
     responses((status = 200, body = StoredScenario), (status = 404, body = Problem), (status = 412, body = Problem),
         (status = 422, body = Problem), (status = 428, body = Problem)))]
@@ -58,7 +58,7 @@ async fn save(
 }
 
 /// Deletes a scenario; `restore` brings it back.
-#[utoipa::path(delete, path = "/scenarios/{id}", params(("id" = String, Path)),
+#[utoipa::path(delete, operation_id = "scenarios_delete", path = "/scenarios/{id}", params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
 async fn delete(State(app): State<App>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     app.store.delete_scenario(&id).await?;
@@ -66,14 +66,14 @@ async fn delete(State(app): State<App>, Path(id): Path<String>) -> Result<Status
 }
 
 /// Stores a copy.
-#[utoipa::path(post, path = "/scenarios/{id}/duplicate", params(("id" = String, Path)),
+#[utoipa::path(post, operation_id = "scenarios_duplicate", path = "/scenarios/{id}/duplicate", params(("id" = String, Path)),
     responses((status = 201, body = StoredScenario), (status = 404, body = Problem)))]
 async fn duplicate(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
     Ok((StatusCode::CREATED, tagged(app.store.duplicate_scenario(&id).await?)))
 }
 
 /// Brings a deleted scenario back.
-#[utoipa::path(post, path = "/scenarios/{id}/restore", params(("id" = String, Path)),
+#[utoipa::path(post, operation_id = "scenarios_restore", path = "/scenarios/{id}/restore", params(("id" = String, Path)),
     responses((status = 200, body = StoredScenario), (status = 404, body = Problem)))]
 async fn restore(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
     Ok(tagged(app.store.restore_scenario(&id).await?))

@@ -61,20 +61,20 @@ struct Listed {
 }
 
 /// Everything on the shelf.
-#[utoipa::path(get, path = "/shelf", params(Listed), responses((status = 200, body = Vec<StoredEntry>)))]
+#[utoipa::path(get, operation_id = "shelf_list", path = "/shelf", params(Listed), responses((status = 200, body = Vec<StoredEntry>)))]
 async fn list(State(app): State<App>, Params(listed): Params<Listed>) -> Result<Json<Vec<StoredEntry>>, Problem> {
     Ok(Json(app.store.shelf(listed.archived).await?))
 }
 
 /// Adds to the shelf.
-#[utoipa::path(post, path = "/shelf", request_body = ShelfEntry, responses((status = 201, body = StoredEntry), (status = 422, body = Problem)))]
+#[utoipa::path(post, operation_id = "shelf_add", path = "/shelf", request_body = ShelfEntry, responses((status = 201, body = StoredEntry), (status = 422, body = Problem)))]
 async fn add(State(app): State<App>, Body(entry): Body<ShelfEntry>) -> Result<impl IntoResponse, Problem> {
     let entry = entry.check().map_err(Problem::fields)?;
     Ok((StatusCode::CREATED, Json(app.store.add_shelf_entry(&entry).await?)))
 }
 
 /// Saves over the revision named in If-Match.
-#[utoipa::path(put, path = "/shelf/{id}", request_body = ShelfEntry,
+#[utoipa::path(put, operation_id = "shelf_save", path = "/shelf/{id}", request_body = ShelfEntry,
     params(("id" = String, Path), ("If-Match" = String, Header, description = "The revision this save started from, in double quotes")),
     responses((status = 200, body = StoredEntry), (status = 404, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
 async fn save(
@@ -98,21 +98,21 @@ struct RemovedAnswer {
 }
 
 /// Deletes an entry, or puts it away if a comparison uses it; `restore` undoes both.
-#[utoipa::path(delete, path = "/shelf/{id}", params(("id" = String, Path)),
+#[utoipa::path(delete, operation_id = "shelf_remove", path = "/shelf/{id}", params(("id" = String, Path)),
     responses((status = 200, body = RemovedAnswer), (status = 404, body = Problem)))]
 async fn remove(State(app): State<App>, Path(id): Path<String>) -> Result<Json<RemovedAnswer>, Problem> {
     Ok(Json(RemovedAnswer { removed: app.store.remove_shelf_entry(&id).await? }))
 }
 
 /// Brings a deleted or archived entry back.
-#[utoipa::path(post, path = "/shelf/{id}/restore", params(("id" = String, Path)),
+#[utoipa::path(post, operation_id = "shelf_restore", path = "/shelf/{id}/restore", params(("id" = String, Path)),
     responses((status = 200, body = StoredEntry), (status = 404, body = Problem)))]
 async fn restore(State(app): State<App>, Path(id): Path<String>) -> Result<Json<StoredEntry>, Problem> {
     Ok(Json(app.store.restore_shelf_entry(&id).await?))
 }
 
 /// The curve of a filter (bands are sampled) or the efficiency of a camera as ECSV.
-#[utoipa::path(get, path = "/shelf/{id}/curve.ecsv", params(("id" = String, Path)),
+#[utoipa::path(get, operation_id = "shelf_ecsv", path = "/shelf/{id}/curve.ecsv", params(("id" = String, Path)),
     responses((status = 200, body = String, content_type = "text/plain"), (status = 404, body = Problem)))]
 async fn ecsv(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
     let stored = app.store.shelf_entry(&id).await?;
@@ -134,7 +134,7 @@ struct CurveText {
 }
 
 /// Reads a curve and says what was understood; stores nothing.
-#[utoipa::path(post, path = "/curves/read", request_body = CurveText, responses((status = 200, body = CurveReading), (status = 422, body = Problem)))]
+#[utoipa::path(post, operation_id = "shelf_read", path = "/curves/read", request_body = CurveText, responses((status = 200, body = CurveReading), (status = 422, body = Problem)))]
 async fn read(Body(CurveText { text }): Body<CurveText>) -> Result<Json<CurveReading>, Problem> {
     read_curve(&text).map(Json).map_err(|e| {
         let path = e.row().map_or("text".to_owned(), |row| format!("text, row {row}"));
@@ -143,7 +143,7 @@ async fn read(Body(CurveText { text }): Body<CurveText>) -> Result<Json<CurveRea
 }
 
 /// A filter's transmission in parallel light to draw: pairs of wavelength nm and fraction.
-#[utoipa::path(post, path = "/curves/draw", request_body = ShelfEntry, responses((status = 200, body = Curve), (status = 422, body = Problem)))]
+#[utoipa::path(post, operation_id = "shelf_draw", path = "/curves/draw", request_body = ShelfEntry, responses((status = 200, body = Curve), (status = 422, body = Problem)))]
 async fn draw(Body(entry): Body<ShelfEntry>) -> Result<Json<Curve>, Problem> {
     match entry.check().map_err(Problem::fields)?.thing {
         ShelfThing::Filter(f) => Ok(Json(Curve(drawn_curve(&f.filter)))),

@@ -38,14 +38,14 @@ struct Search {
 }
 
 /// Objects by name, kind, constellation and size; at most 60, best matches first.
-#[utoipa::path(get, path = "/targets", params(Search), responses((status = 200, body = CatalogueAnswer)))]
+#[utoipa::path(get, operation_id = "targets_search", path = "/targets", params(Search), responses((status = 200, body = CatalogueAnswer)))]
 async fn search(State(app): State<App>, Params(s): Params<Search>) -> Json<CatalogueAnswer> {
     let Search { text, kind, constellation, at_least_arcmin, at_most_arcmin } = s;
     Json(app.catalogue.search(&CatalogueQuery { text, kind, constellation, at_least_arcmin, at_most_arcmin }, MOST))
 }
 
 /// The constellations that occur in the catalogue.
-#[utoipa::path(get, path = "/constellations", responses((status = 200, body = Vec<String>)))]
+#[utoipa::path(get, operation_id = "targets_constellations", path = "/constellations", responses((status = 200, body = Vec<String>)))]
 async fn constellations(State(app): State<App>) -> Json<Vec<String>> {
     Json(app.catalogue.constellations())
 }
@@ -64,7 +64,7 @@ fn missing(name: &str) -> Problem {
 }
 
 /// One object.
-#[utoipa::path(get, path = "/targets/{name}", params(("name" = String, Path)),
+#[utoipa::path(get, operation_id = "targets_read", path = "/targets/{name}", params(("name" = String, Path)),
     responses((status = 200, body = TargetAnswer), (status = 404, body = Problem)))]
 async fn read(State(app): State<App>, Path(name): Path<String>) -> Result<Json<TargetAnswer>, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
@@ -73,7 +73,7 @@ async fn read(State(app): State<App>, Path(name): Path<String>) -> Result<Json<T
 }
 
 /// Keeps what an object emits.
-#[utoipa::path(put, path = "/targets/{name}", params(("name" = String, Path)), request_body = Target,
+#[utoipa::path(put, operation_id = "targets_save", path = "/targets/{name}", params(("name" = String, Path)), request_body = Target,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 async fn save(State(app): State<App>, Path(name): Path<String>, Body(emission): Body<Target>) -> Result<StatusCode, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
@@ -84,7 +84,7 @@ async fn save(State(app): State<App>, Path(name): Path<String>, Body(emission): 
 }
 
 /// Back to the preset of its kind.
-#[utoipa::path(delete, path = "/targets/{name}", params(("name" = String, Path)), responses((status = 204), (status = 404, body = Problem)))]
+#[utoipa::path(delete, operation_id = "targets_forget", path = "/targets/{name}", params(("name" = String, Path)), responses((status = 204), (status = 404, body = Problem)))]
 async fn forget(State(app): State<App>, Path(name): Path<String>) -> Result<StatusCode, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
     app.store.set_target_emission(&object.name, None).await?;
@@ -114,7 +114,7 @@ struct FrameRig {
 }
 
 /// How an object sits on each rig's sensor.
-#[utoipa::path(post, path = "/framing", request_body = FrameQuestion, responses((status = 200, body = Vec<Framing>), (status = 422, body = Problem)))]
+#[utoipa::path(post, operation_id = "targets_frame", path = "/framing", request_body = FrameQuestion, responses((status = 200, body = Vec<Framing>), (status = 422, body = Problem)))]
 async fn frame(Body(q): Body<FrameQuestion>) -> Result<Json<Vec<Framing>>, Problem> {
     for (path, size) in [("major_arcmin", q.major_arcmin), ("minor_arcmin", q.minor_arcmin)] {
         if !(0.0..=10_800.0).contains(&size) {

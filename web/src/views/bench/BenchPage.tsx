@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, Plus, Redo2, Save, Undo2 } from "lucide-react";
+import { Tabs } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { toast } from "sonner";
@@ -13,13 +14,16 @@ import {
   type Scenario,
   type StoredScenario,
 } from "@/api/client";
+import { BandwidthChart } from "@/charts/BandwidthChart";
+import { FilterRanking } from "@/charts/FilterRanking";
+import { SpectrumChart } from "@/charts/SpectrumChart";
 import { TimeChart } from "@/charts/TimeChart";
 import { useFoot } from "@/Frame";
 import { mag } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { Button, IconButton } from "@/parts/ui";
 import { useCommands } from "@/shortcuts";
-import { hue, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
+import { hue, mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { ConflictDialog } from "./ConflictDialog";
 import { PathRow } from "./PathRow";
 import { Scene } from "./Scene";
@@ -195,6 +199,17 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
     return () => foot(null);
   }, [foot, sky]);
 
+  const chart = CHARTS.find(([id]) => id === params.get("chart"))?.[0] ?? "time";
+  /** Puts a filter of the ranking into the exposure that records the quantity best. */
+  const takeFilter = (id: string | null) => {
+    const filter = library.filters.find((f) => f.id === id)?.filter ?? null;
+    const passes = answer?.evaluation.contenders[row]?.exposures.map((e) => e.stages[quantity]?.filter ?? 0) ?? [];
+    const at = passes.indexOf(Math.max(...passes));
+    change((s) => {
+      const exposure = s.contenders[row]?.exposures[Math.max(0, at)];
+      if (exposure) exposure.filter = structuredClone(filter);
+    });
+  };
   const heading = useRef<HTMLInputElement>(null);
   const addRow = (from: Contender) =>
     change((s) => {
@@ -294,13 +309,31 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
       {answer && (
         <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-2.5 max-lg:grid-cols-1">
           <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
-          <TimeChart
-            answer={answer}
-            quantity={quantity}
-            totalS={scenario.total_s}
-            goal={scenario.goal_snr ?? 20}
-            selected={row}
-          />
+          <div className="min-w-0">
+            <ChartTabs value={chart} set={(c) => param((p) => p.set("chart", c))} />
+            {chart === "time" && (
+              <TimeChart
+                answer={answer}
+                quantity={quantity}
+                totalS={scenario.total_s}
+                goal={scenario.goal_snr ?? 20}
+                selected={row}
+              />
+            )}
+            {chart === "filters" && (
+              <FilterRanking
+                scenario={scenario}
+                contender={row}
+                quantity={quantity}
+                letter={mark(row).letter}
+                use={takeFilter}
+              />
+            )}
+            {chart === "spectrum" && <SpectrumChart scenario={scenario} contender={row} letter={mark(row).letter} />}
+            {chart === "bandwidth" && (
+              <BandwidthChart scenario={scenario} contender={row} quantity={quantity} letter={mark(row).letter} />
+            )}
+          </div>
         </div>
       )}
       {conflict && (
@@ -313,6 +346,36 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         />
       )}
     </div>
+  );
+}
+
+const CHARTS = [
+  ["time", "Time"],
+  ["filters", "Which filter"],
+  ["spectrum", "Spectrum"],
+  ["bandwidth", "Bandwidth"],
+] as const;
+
+function ChartTabs({ value, set }: { value: string; set: (chart: string) => void }) {
+  return (
+    <Tabs.Root value={value} onValueChange={set}>
+      <Tabs.List aria-label="Charts" className="mb-1 flex gap-1">
+        {CHARTS.map(([id, label]) => (
+          <Tabs.Trigger
+            key={id}
+            value={id}
+            className="rounded-t-lg border-b-2 border-transparent px-3 py-0.5 text-[0.93rem] text-muted hover:text-ink data-[state=active]:border-salt data-[state=active]:text-ink"
+          >
+            {label}
+          </Tabs.Trigger>
+        ))}
+      </Tabs.List>
+      {CHARTS.map(([id, label]) => (
+        <Tabs.Content key={id} value={id} className="sr-only" tabIndex={-1}>
+          {label}
+        </Tabs.Content>
+      ))}
+    </Tabs.Root>
   );
 }
 

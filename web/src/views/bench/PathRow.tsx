@@ -46,6 +46,7 @@ export function PathRow(p: Props) {
   const at = bestExposure(answer, quantity);
   const exposure = answer?.exposures[at];
   const light = exposure?.stages[quantity];
+  const sky = exposure?.sky_over_signal[quantity];
   const result = answer?.quantities[quantity];
   const difference = words?.differences.find(
     (d) =>
@@ -71,9 +72,10 @@ export function PathRow(p: Props) {
   };
   const note: Record<Stage, string> = {
     target: "all its light",
-    air: percent(left[1] ?? 0),
+    air: sky ? `${percent(left[1] ?? 0)}, sky ${ratio(sky.before_filter)}×` : percent(left[1] ?? 0),
     optics: percent(left[2] ?? 0),
-    filter: percent(left[3] ?? 0) + (many ? ` · ${at + 1} of ${contender.exposures.length}` : ""),
+    filter:
+      sky?.after_filter != null ? `${percent(left[3] ?? 0)}, sky ${ratio(sky.after_filter)}×` : percent(left[3] ?? 0),
     sensor: percent(left[4] ?? 0),
     sub: many ? `${percent(raw?.share ?? 1)} of clock` : `${clock(scenario.total_s)}`,
   };
@@ -124,17 +126,23 @@ export function PathRow(p: Props) {
       </div>
 
       <div className="relative min-w-0">
-        <Ribbon left={left} quantity={quantity} lost={!result} />
-        <div className="relative grid h-full grid-cols-6 pt-7">
+        <Ribbon
+          left={left}
+          quantity={quantity}
+          lost={!result}
+          before={sky?.before_filter ?? 0}
+          after={sky?.after_filter ?? 0}
+        />
+        <div className="relative grid h-full grid-cols-6 pt-[32px]">
           {STAGES.map((stage) => (
             <Popover.Root key={stage} open={p.open === stage} onOpenChange={(o) => p.setOpen(o ? stage : null)}>
               <Popover.Trigger
                 onClick={(e) => e.stopPropagation()}
                 data-testid={`stage-${letter}-${stage}`}
-                className={`min-w-0 rounded-md px-1.5 py-0.5 text-left hover:bg-edge/60 data-[state=open]:bg-edge `}
+                className={`min-w-0 rounded-md px-1.5 text-left hover:bg-edge/60 data-[state=open]:bg-edge `}
               >
                 <span className="block truncate text-[0.9rem]">{name[stage]}</span>
-                <span className="num block truncate text-[0.82rem] text-muted">{note[stage]}</span>
+                <span className="block truncate text-[0.82rem] text-muted tabular-nums">{note[stage]}</span>
               </Popover.Trigger>
               <Popover.Portal>
                 <Popover.Content
@@ -194,22 +202,30 @@ export function PathRow(p: Props) {
   );
 }
 
-/** Light as a ribbon: its width at each stage is what remains of what set out. */
-function Ribbon({ left, quantity, lost }: { left: number[]; quantity: Quantity; lost: boolean }) {
-  const [w, h] = [600, 26];
+const ratio = (x: number) => (x >= 10 ? x.toFixed(0) : x.toFixed(1));
+
+type RibbonProps = { left: number[]; quantity: Quantity; lost: boolean; before: number; after: number };
+
+/**
+ * Light as a ribbon: its width at each stage is what remains of what set out. The stream under it is the sky, which joins in the
+ * air; its width is the logarithm of how many times it outshines the light.
+ */
+function Ribbon({ left, quantity, lost, before, after }: RibbonProps) {
+  const [w, h, ground] = [600, 20, 31];
   const step = w / left.length;
   const half = (f: number) => Math.max(0.7, (f * (h - 4)) / 2);
+  const stream = (r: number) => (r > 0 ? Math.min(10, 1 + 3.2 * Math.log10(1 + r)) : 0);
   const x = (i: number) => (i === 0 ? 0 : i * step);
   const top: string[] = [];
   const bottom: string[] = [];
   left.forEach((f, i) => {
-    const before = left[i - 1] ?? f;
-    // Flat along a stage, narrowing over the first third of the next.
+    const earlier = left[i - 1] ?? f;
+    // Flat along a stage, narrowing over the first part of the next.
     const points: [number, number][] =
       i === 0
         ? [[0, f]]
         : [
-            [x(i) - step * 0.12, before],
+            [x(i) - step * 0.12, earlier],
             [x(i) + step * 0.16, f],
           ];
     if (i === left.length - 1) points.push([w, f]);
@@ -218,13 +234,15 @@ function Ribbon({ left, quantity, lost }: { left: number[]; quantity: Quantity; 
       bottom.unshift(`${px.toFixed(1)},${(h / 2 + half(pf)).toFixed(2)}`);
     }
   });
+  const [wide, thin] = [stream(before), stream(after)];
   const id = `ribbon-${quantity}`;
+  const sky = `M${x(1) - step * 0.1},${ground} C${x(1) + step * 0.1},${ground} ${x(1) + step * 0.1},${ground - wide} ${x(1) + step * 0.4},${ground - wide} L${x(3) - step * 0.12},${ground - wide} L${x(3) + step * 0.16},${ground - thin} L${w},${ground - thin} L${w},${ground} Z`;
   return (
     <svg
       aria-hidden
-      viewBox={`0 0 ${w} ${h}`}
+      viewBox={`0 0 ${w} ${ground}`}
       preserveAspectRatio="none"
-      className="absolute inset-x-0 top-0 h-[26px] w-full"
+      className="absolute inset-x-0 top-0 h-[31px] w-full"
       style={{ opacity: lost ? 0.25 : 1 }}
     >
       <defs>
@@ -234,6 +252,7 @@ function Ribbon({ left, quantity, lost }: { left: number[]; quantity: Quantity; 
         </linearGradient>
       </defs>
       <rect x="0" y="1" width={w} height={h - 2} rx="3" fill={hue(quantity)} opacity="0.07" />
+      <path d={sky} fill="var(--amber)" opacity="0.42" />
       <polygon points={[...top, ...bottom].join(" ")} fill={`url(#${id})`} />
       {left.slice(1).map((_, i) => (
         <line
@@ -241,7 +260,7 @@ function Ribbon({ left, quantity, lost }: { left: number[]; quantity: Quantity; 
           x1={x(i + 1)}
           x2={x(i + 1)}
           y1="0"
-          y2={h}
+          y2={ground}
           stroke="var(--ground)"
           strokeWidth="1.5"
           opacity="0.55"

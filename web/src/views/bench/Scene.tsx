@@ -1,8 +1,8 @@
-import { Switch } from "radix-ui";
+import { Popover, Switch } from "radix-ui";
 import type { ReactNode } from "react";
 import type { BenchAnswer, Library, Scenario } from "@/api/client";
 import { clock, mag } from "@/parts/format";
-import { Select, Slider } from "@/parts/ui";
+import { Button, NumberField, Select, Slider } from "@/parts/ui";
 
 type Change = (edit: (draft: Scenario) => void) => void;
 type Props = { scenario: Scenario; library: Library; answer: BenchAnswer | undefined; change: Change };
@@ -144,7 +144,104 @@ function SkyCard({ scenario, library, change }: Props) {
   const bortle = library.bortle.find((b) => sky.zenith_v_mag >= b.brightest_v_mag) ?? library.bortle.at(-1);
   const mix = library.lamp_mixes.find((m) => sameLamps(m.lamps, sky.lamps));
   return (
-    <Card title="Sky">
+    <Card
+      title="Sky"
+      side={
+        <Popover.Root>
+          <Popover.Trigger className="rounded px-1.5 text-[0.86rem] text-muted underline decoration-dotted underline-offset-3 hover:text-ink">
+            more
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              sideOffset={6}
+              collisionPadding={10}
+              className="rise z-30 max-h-(--radix-popover-content-available-height) w-[min(22rem,94vw)] overflow-y-auto rounded-xl border border-edge bg-surface p-4 shadow-2xl shadow-black/50"
+              aria-label="More about the sky"
+            >
+              <div className="grid grid-cols-2 gap-2.5">
+                <div className="col-span-2">
+                  <Select
+                    label="Bortle class (coarse, and maps of it are years old)"
+                    value={bortle ? String(bortle.class) : ""}
+                    options={library.bortle.map((b) => ({
+                      value: String(b.class),
+                      label: `Class ${b.class}`,
+                      note: `${b.brightest_v_mag.toFixed(1)}–${b.darkest_v_mag.toFixed(1)}`,
+                    }))}
+                    testId="bortle"
+                    onChange={(v) =>
+                      change(
+                        (s) =>
+                          void (s.sky.zenith_v_mag =
+                            library.bortle.find((b) => String(b.class) === v)?.centre_v_mag ?? s.sky.zenith_v_mag),
+                      )
+                    }
+                  />
+                </div>
+                <NumberField
+                  label="Meter at the zenith"
+                  unit="mag/″²"
+                  value={sky.zenith_v_mag}
+                  min={14}
+                  max={22.5}
+                  onChange={(v) => change((s) => void (s.sky.zenith_v_mag = v))}
+                />
+                {sky.toward_target_v_mag == null ? (
+                  <div className="self-end">
+                    <Button onClick={() => change((s) => void (s.sky.toward_target_v_mag = s.sky.zenith_v_mag))}>
+                      Meter at the target
+                    </Button>
+                  </div>
+                ) : (
+                  <NumberField
+                    label="Meter at the target"
+                    unit="mag/″²"
+                    value={sky.toward_target_v_mag}
+                    min={12}
+                    max={22.5}
+                    onChange={(v) => change((s) => void (s.sky.toward_target_v_mag = v))}
+                  />
+                )}
+                <NumberField
+                  label="Natural sky"
+                  unit="mag/″²"
+                  value={sky.natural_v_mag ?? 21.9}
+                  min={20.5}
+                  max={22.5}
+                  onChange={(v) => change((s) => void (s.sky.natural_v_mag = v))}
+                />
+                <NumberField
+                  label="Air temperature"
+                  unit="°C"
+                  value={sky.ambient_c ?? 10}
+                  min={-60}
+                  max={60}
+                  onChange={(v) => change((s) => void (s.sky.ambient_c = v))}
+                />
+                <NumberField
+                  label="Height of the sun"
+                  unit="°"
+                  value={sky.sun_altitude_deg ?? -40}
+                  min={-90}
+                  max={90}
+                  onChange={(v) => change((s) => void (s.sky.sun_altitude_deg = v))}
+                />
+                {sky.toward_target_v_mag != null && (
+                  <Button
+                    look="quiet"
+                    className="self-end"
+                    onClick={() => change((s) => void (s.sky.toward_target_v_mag = null))}
+                  >
+                    Zenith only
+                  </Button>
+                )}
+                <LampShares scenario={scenario} change={change} />
+              </div>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      }
+    >
       <Slider
         label="Zenith"
         value={sky.zenith_v_mag}
@@ -189,6 +286,41 @@ function SkyCard({ scenario, library, change }: Props) {
       </div>
     </Card>
   );
+}
+
+const LAMPS: [string, string][] = [
+  ["led_3000k", "LED 3000 K"],
+  ["led_4000k", "LED 4000 K"],
+  ["high_pressure_sodium", "Sodium, high p."],
+  ["low_pressure_sodium", "Sodium, low p."],
+  ["mercury", "Mercury"],
+  ["metal_halide", "Metal halide"],
+];
+
+/** One lamp's share changes; the others give or take in proportion, so that they always sum to 1. */
+function LampShares({ scenario, change }: Pick<Props, "scenario" | "change">) {
+  const lamps: Record<string, number> = { ...scenario.sky.lamps };
+  const set = (key: string, value: number) =>
+    change((s) => {
+      const rest = Object.entries(lamps).filter(([k]) => k !== key);
+      const sum = rest.reduce((a, [, v]) => a + v, 0);
+      const other = key === "led_4000k" ? "led_3000k" : "led_4000k";
+      const scaled: [string, number][] =
+        sum > 0 ? rest.map(([k, v]) => [k, (v * (1 - value)) / sum]) : [[other, 1 - value]];
+      s.sky.lamps = Object.fromEntries([...scaled, [key, value] as [string, number]].filter(([, v]) => v > 1e-6));
+    });
+  return LAMPS.map(([key, label]) => (
+    <Slider
+      key={key}
+      label={label}
+      value={lamps[key] ?? 0}
+      min={0}
+      max={1}
+      step={0.05}
+      show={`${Math.round((lamps[key] ?? 0) * 100)} %`}
+      onChange={(v) => set(key, v)}
+    />
+  ));
 }
 
 const PHASES: [number, string][] = [
@@ -253,9 +385,22 @@ function MoonCard({ scenario, answer, change }: Props) {
           />
         </>
       ) : (
-        <p className="col-span-2 pt-2 text-muted">
-          No moon. Switch it on to see what it costs each filter: the blue lines suffer first.
-        </p>
+        <>
+          <p className="col-span-2 leading-5 text-muted">
+            Switch it on to see what it costs each filter: the blue lines suffer first.
+          </p>
+          <div className="col-span-2">
+            <Slider
+              label="Sun, for twilight"
+              value={scenario.sky.sun_altitude_deg ?? -40}
+              min={-40}
+              max={-5}
+              step={0.5}
+              show={`${scenario.sky.sun_altitude_deg ?? -40}°`}
+              onChange={(v) => change((s) => void (s.sky.sun_altitude_deg = v))}
+            />
+          </div>
+        </>
       )}
     </Card>
   );

@@ -1,0 +1,251 @@
+import { scaleLinear } from "d3-scale";
+import { line } from "d3-shape";
+import { ClipboardPaste, FileUp, Plus } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { api, type CurveReading, must } from "@/api/client";
+import { parseNumber } from "@/parts/format";
+import { Button } from "@/parts/ui";
+
+type Points = number[][];
+type Props = { label: string; points: Points; onChange: (points: Points, source: string) => void };
+
+const PAD = { left: 40, right: 12, top: 8, bottom: 22 };
+const HEIGHT = 190;
+
+/** A curve as a picture whose points can be dragged, as a table, and as text from a file or a spreadsheet. */
+export function CurveEditor({ label, points, onChange }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const file = useRef<HTMLInputElement>(null);
+  const [width, setWidth] = useState(480);
+  const [held, setHeld] = useState<number | null>(null);
+  const [reading, setReading] = useState<{ from: string; got?: CurveReading; wrong?: string } | null>(null);
+  const [pasting, setPasting] = useState(false);
+  const [table, setTable] = useState(false);
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const watch = new ResizeObserver(([e]) => e && setWidth(Math.floor(e.contentRect.width)));
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+  const first = points[0]?.[0] ?? 400;
+  const last = points.at(-1)?.[0] ?? 700;
+  const margin = Math.max(2, (last - first) * 0.04);
+  const x = scaleLinear([first - margin, last + margin], [PAD.left, width - PAD.right]);
+  const y = scaleLinear([0, 1], [HEIGHT - PAD.bottom, PAD.top]);
+  const path = line<number[]>()
+    .x((p) => x(p[0] ?? 0))
+    .y((p) => y(p[1] ?? 0))(points);
+  const move = (i: number, nm: number, value: number) => {
+    const [before, after] = [
+      points[i - 1]?.[0] ?? Number.NEGATIVE_INFINITY,
+      points[i + 1]?.[0] ?? Number.POSITIVE_INFINITY,
+    ];
+    const next = points.map((p) => [...p]);
+    next[i] = [
+      Math.min(after - 0.1, Math.max(before + 0.1, Math.round(nm * 10) / 10)),
+      Math.min(1, Math.max(0, Math.round(value * 1000) / 1000)),
+    ];
+    onChange(next, "typed");
+  };
+  const read = async (from: string, text: string) => {
+    try {
+      setReading({ from, got: await must(api.POST("/api/v1/curves/read", { body: { text } })) });
+      setPasting(false);
+    } catch (e) {
+      setReading({ from, wrong: (e as Error).message });
+    }
+  };
+  const draggable = points.length <= 120;
+  return (
+    <div>
+      <div className="flex flex-wrap items-center gap-2">
+        <h3 className="grow font-medium">{label}</h3>
+        <Button look="quiet" aria-pressed={table} onClick={() => setTable(!table)}>
+          {table ? "Picture" : "Table"}
+        </Button>
+        <Button onClick={() => setPasting(!pasting)}>
+          <ClipboardPaste size={14} aria-hidden /> Paste
+        </Button>
+        <Button onClick={() => file.current?.click()}>
+          <FileUp size={14} aria-hidden /> Import
+        </Button>
+        <input
+          ref={file}
+          type="file"
+          accept=".csv,.ecsv,.txt,.dat,text/plain,text/csv"
+          className="hidden"
+          aria-label={`File for ${label}`}
+          data-testid="curve-file"
+          onChange={(e) => {
+            const chosen = e.target.files?.[0];
+            if (chosen) void chosen.text().then((t) => read(chosen.name, t));
+            e.target.value = "";
+          }}
+        />
+      </div>
+      {pasting && (
+        <div className="mt-2">
+          <label htmlFor="paste" className="text-[0.88rem] text-muted">
+            Two columns, wavelength and value, as a spreadsheet copies them
+          </label>
+          <textarea
+            id="paste"
+            rows={5}
+            className="num mt-1 w-full rounded-md border border-edge bg-well p-2"
+            placeholder={"480\t0.02\n485\t0.91"}
+            onChange={(e) => e.target.value.trim() && void read("the clipboard", e.target.value)}
+          />
+        </div>
+      )}
+      {reading && (
+        <div
+          className="mt-2 rounded-lg border border-edge bg-well p-3"
+          role={reading.wrong ? "alert" : "status"}
+          data-testid="curve-reading"
+        >
+          {reading.wrong ? (
+            <p className="text-danger">
+              {reading.from}: {reading.wrong}
+            </p>
+          ) : (
+            <>
+              <p>
+                From {reading.from}: {reading.got?.understood.join("; ")}.
+              </p>
+              {reading.got?.mended.map((m) => (
+                <p key={m} className="text-amber">
+                  {m}
+                </p>
+              ))}
+              <div className="mt-2 flex gap-2">
+                <Button
+                  look="lit"
+                  onClick={() => {
+                    if (reading.got) onChange(reading.got.curve, `imported from ${reading.from}`);
+                    setReading(null);
+                  }}
+                >
+                  Take this curve
+                </Button>
+                <Button onClick={() => setReading(null)}>Leave it</Button>
+              </div>
+            </>
+          )}
+        </div>
+      )}
+      <div ref={box} className="mt-2 min-w-0">
+        {table ? (
+          <div className="max-h-56 overflow-y-auto" tabIndex={0} role="region" aria-label={`${label}, table`}>
+            <table className="num w-full text-[0.9rem]">
+              <thead className="text-muted">
+                <tr>
+                  <th scope="col" className="text-left font-normal">
+                    nm
+                  </th>
+                  <th scope="col" className="text-left font-normal">
+                    0–1
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {points.slice(0, 400).map((p, i) => (
+                  <tr key={i}>
+                    {[0, 1].map((k) => (
+                      <td key={k} className="pr-2">
+                        <input
+                          aria-label={`${k === 0 ? "Wavelength" : "Value"} of point ${i + 1}`}
+                          defaultValue={p[k]}
+                          key={p[k]}
+                          className="w-full rounded border border-edge bg-well px-1"
+                          onBlur={(e) => {
+                            const v = parseNumber(e.target.value);
+                            if (v !== null && v !== p[k]) move(i, k === 0 ? v : (p[0] ?? 0), k === 1 ? v : (p[1] ?? 0));
+                          }}
+                        />
+                      </td>
+                    ))}
+                    <td>
+                      <button
+                        type="button"
+                        className="rounded px-1.5 text-muted hover:text-danger disabled:opacity-40"
+                        disabled={points.length <= 2}
+                        aria-label={`Remove point ${i + 1}`}
+                        onClick={() =>
+                          onChange(
+                            points.filter((_, j) => j !== i),
+                            "typed",
+                          )
+                        }
+                      >
+                        remove
+                      </button>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+            <Button look="quiet" onClick={() => onChange([...points, [last + 5, 0]], "typed")}>
+              <Plus size={14} aria-hidden /> Point
+            </Button>
+          </div>
+        ) : (
+          <svg
+            width={width}
+            height={HEIGHT}
+            role="img"
+            aria-label={`${label}, ${points.length} points from ${first} to ${last} nm`}
+            style={{ fontFamily: "var(--font-mono)", fontSize: 11.5, touchAction: "none" }}
+            onPointerMove={(e) => {
+              if (held === null) return;
+              const at = e.currentTarget.getBoundingClientRect();
+              move(held, x.invert(e.clientX - at.left), y.invert(e.clientY - at.top));
+            }}
+            onPointerUp={() => setHeld(null)}
+            onPointerLeave={() => setHeld(null)}
+          >
+            {x.ticks(6).map((t) => (
+              <g key={t}>
+                <line
+                  x1={x(t)}
+                  x2={x(t)}
+                  y1={PAD.top}
+                  y2={HEIGHT - PAD.bottom}
+                  stroke="var(--edge)"
+                  strokeWidth={0.6}
+                />
+                <text x={x(t)} y={HEIGHT - 6} textAnchor="middle" fill="var(--muted)">
+                  {t}
+                </text>
+              </g>
+            ))}
+            {[0, 0.5, 1].map((t) => (
+              <text key={t} x={PAD.left - 6} y={y(t) + 4} textAnchor="end" fill="var(--muted)">
+                {t * 100}%
+              </text>
+            ))}
+            <path d={path ?? ""} fill="none" stroke="var(--salt)" strokeWidth={1.8} />
+            {draggable &&
+              points.map((p, i) => (
+                <circle
+                  key={i}
+                  cx={x(p[0] ?? 0)}
+                  cy={y(p[1] ?? 0)}
+                  r={held === i ? 6 : 4}
+                  fill="var(--ground)"
+                  stroke="var(--salt)"
+                  strokeWidth={1.8}
+                  className="cursor-grab"
+                  data-testid={`point-${i}`}
+                  onPointerDown={(e) => {
+                    e.currentTarget.releasePointerCapture?.(e.pointerId);
+                    setHeld(i);
+                  }}
+                />
+              ))}
+          </svg>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,273 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Archive, Copy, Download, Plus, Trash2 } from "lucide-react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
+import { toast } from "sonner";
+import { api, must, ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
+import { useFoot } from "@/Frame";
+import { Button, IconButton } from "@/parts/ui";
+import { useCommands } from "@/shortcuts";
+import { CompareFilters } from "./CompareFilters";
+import { EntryEditor } from "./EntryEditor";
+
+const KINDS = [
+  ["site", "Sites"],
+  ["telescope", "Telescopes"],
+  ["filter", "Filters"],
+  ["camera", "Cameras"],
+] as const;
+const fail = (e: Error) => toast.error(e.message, { duration: 10_000 });
+
+/** The shelf: what the user owns or thinks of owning, and where each number comes from. */
+export function ShelfPage() {
+  const [params, setParams] = useSearchParams();
+  const client = useQueryClient();
+  const foot = useFoot();
+  const [archived, setArchived] = useState(false);
+  const shelf = useQuery({
+    queryKey: ["shelf", archived],
+    queryFn: () => must(api.GET("/api/v1/shelf", { params: { query: { archived } } })),
+  });
+  const kind = KINDS.find(([k]) => k === params.get("kind"))?.[0] ?? "filter";
+  const rows = useMemo(() => shelf.data?.filter((s) => s.entry.thing.kind === kind) ?? [], [shelf.data, kind]);
+  const compared = useMemo(() => new Set((params.get("compare") ?? "").split(",").filter(Boolean)), [params]);
+  const chosen = rows.find((s) => s.id === params.get("id")) ?? rows[0];
+  const set = useCallback(
+    (edit: (p: URLSearchParams) => void) =>
+      setParams(
+        (was) => {
+          const next = new URLSearchParams(was);
+          edit(next);
+          return next;
+        },
+        { replace: true },
+      ),
+    [setParams],
+  );
+  const again = useCallback(async () => {
+    await client.invalidateQueries({ queryKey: ["shelf"] });
+    await client.invalidateQueries({ queryKey: ["library"] });
+  }, [client]);
+  const lastRemoved = useRef<string | null>(null);
+  const restore = useCallback(
+    async (id: string) => {
+      try {
+        await must(api.POST("/api/v1/shelf/{id}/restore", { params: { path: { id } } }));
+        await again();
+        set((p) => p.set("id", id));
+      } catch (e) {
+        fail(e as Error);
+      }
+    },
+    [again, set],
+  );
+  const add = async (entry: ShelfEntry) => {
+    try {
+      const stored = await must(api.POST("/api/v1/shelf", { body: entry }));
+      await again();
+      set((p) => p.set("id", stored.id));
+    } catch (e) {
+      fail(e as Error);
+    }
+  };
+  const remove = async (row: StoredEntry) => {
+    try {
+      const { removed } = await must(api.DELETE("/api/v1/shelf/{id}", { params: { path: { id: row.id } } }));
+      lastRemoved.current = row.id;
+      const said =
+        removed === "archived"
+          ? `"${row.entry.name}" is used in a comparison, so it was put away instead of deleted`
+          : `Deleted "${row.entry.name}"`;
+      toast(said, { duration: 15_000, action: { label: "Undo", onClick: () => void restore(row.id) } });
+      await again();
+    } catch (e) {
+      fail(e as Error);
+    }
+  };
+  const save = async (row: StoredEntry, entry: ShelfEntry): Promise<ProblemError | null> => {
+    try {
+      await must(
+        api.PUT("/api/v1/shelf/{id}", {
+          params: { path: { id: row.id }, header: { "If-Match": `"${row.revision}"` } },
+          body: entry,
+        }),
+      );
+      await again();
+      toast.success("Saved");
+      return null;
+    } catch (e) {
+      if (e instanceof ProblemError && e.problem.status === 412) {
+        toast.error(
+          "Somebody saved this first; nothing was overwritten. Copy it to keep your changes, or reload to see theirs.",
+          { duration: 12_000 },
+        );
+        return null;
+      }
+      if (e instanceof ProblemError) return e;
+      fail(e as Error);
+      return null;
+    }
+  };
+  useCommands(
+    useMemo(
+      () => [
+        {
+          id: "undo-shelf",
+          label: "Undo the last deletion",
+          keys: "u",
+          run: () => {
+            if (lastRemoved.current) void restore(lastRemoved.current);
+            lastRemoved.current = null;
+          },
+        },
+        ...KINDS.map(([k, label]) => ({
+          id: `shelf-${k}`,
+          label: `Shelf: ${label}`,
+          run: () =>
+            set((p) => {
+              p.set("kind", k);
+              p.delete("id");
+            }),
+        })),
+      ],
+      [restore, set],
+    ),
+  );
+  useEffect(() => {
+    foot(
+      shelf.data
+        ? `${shelf.data.length} things on the shelf. Shipped values are typical, from memory: replace them by your own.`
+        : "",
+    );
+    return () => foot(null);
+  }, [foot, shelf.data]);
+
+  const toggle = (id: string) =>
+    set((p) => {
+      const next = new Set(compared);
+      if (!next.delete(id)) next.add(id);
+      if (next.size) p.set("compare", [...next].join(","));
+      else p.delete("compare");
+    });
+  const comparing = rows.filter((r) => compared.has(r.id));
+  return (
+    <div className="grid grid-cols-[19rem_minmax(0,1fr)] gap-3 px-5 py-3 max-lg:grid-cols-1">
+      <div className="min-w-0">
+        <h1 className="mb-2 text-[1.3rem]">Shelf</h1>
+        <div role="radiogroup" aria-label="Kind" className="mb-2 flex flex-wrap rounded-2xl bg-surface p-0.5">
+          {KINDS.map(([k, label]) => (
+            <button
+              key={k}
+              type="button"
+              role="radio"
+              aria-checked={k === kind}
+              onClick={() =>
+                set((p) => {
+                  p.set("kind", k);
+                  p.delete("id");
+                })
+              }
+              className={`rounded-full px-2.5 py-0.5 text-[0.92rem] ${k === kind ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
+            >
+              {label}
+            </button>
+          ))}
+        </div>
+        {shelf.error && <p className="text-danger">{shelf.error.message}</p>}
+        <ul
+          className="flex max-h-[calc(100dvh-13rem)] flex-col gap-1 overflow-y-auto pr-1"
+          aria-label={KINDS.find(([k]) => k === kind)?.[1]}
+          tabIndex={0}
+        >
+          {rows.map((row) => (
+            <li
+              key={row.id}
+              className={`flex items-center gap-2 rounded-lg px-2 py-1 ${row.id === chosen?.id ? "bg-raised" : "hover:bg-surface"}`}
+            >
+              {kind === "filter" && (
+                <input
+                  type="checkbox"
+                  aria-label={`Compare ${row.entry.name}`}
+                  checked={compared.has(row.id)}
+                  onChange={() => toggle(row.id)}
+                  className="size-[24px] shrink-0 scale-60 accent-[var(--salt)]"
+                />
+              )}
+              <button
+                type="button"
+                className="min-h-[26px] min-w-0 grow truncate rounded text-left"
+                aria-current={row.id === chosen?.id}
+                onClick={() => set((p) => p.set("id", row.id))}
+              >
+                {row.entry.name}
+              </button>
+              {row.archived && (
+                <Button look="quiet" className="h-6 px-1" onClick={() => void restore(row.id)}>
+                  take back
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+        <div className="mt-2 flex gap-2">
+          <Button
+            onClick={() =>
+              chosen && void add({ ...chosen.entry, name: `${chosen.entry.name} (new)`, sources: { "": "typed" } })
+            }
+            disabled={!chosen}
+          >
+            <Plus size={14} aria-hidden /> Add
+          </Button>
+          <Button look="quiet" aria-pressed={archived} onClick={() => setArchived(!archived)}>
+            <Archive size={14} aria-hidden /> {archived ? "Hide put away" : "Show put away"}
+          </Button>
+        </div>
+      </div>
+      <div className="flex min-w-0 flex-col gap-3">
+        {kind === "filter" && comparing.length > 0 && (
+          <CompareFilters entries={comparing} clear={() => set((p) => p.delete("compare"))} />
+        )}
+        {chosen ? (
+          <section aria-label={chosen.entry.name} className="rounded-xl bg-surface p-4">
+            <EntryEditor
+              key={`${chosen.id}-${chosen.revision}`}
+              stored={chosen}
+              save={(entry) => save(chosen, entry)}
+              actions={
+                <>
+                  <IconButton
+                    label={`Copy ${chosen.entry.name}`}
+                    onClick={() => void add({ ...chosen.entry, name: `${chosen.entry.name} (copy)` })}
+                  >
+                    <Copy size={16} aria-hidden />
+                  </IconButton>
+                  {(kind === "filter" || kind === "camera") && (
+                    <IconButton
+                      label="Save the curve as ECSV"
+                      onClick={() => {
+                        const link = document.createElement("a");
+                        link.href = `/api/v1/shelf/${chosen.id}/curve.ecsv`;
+                        link.download = `${chosen.entry.name}.ecsv`;
+                        link.click();
+                      }}
+                    >
+                      <Download size={16} aria-hidden />
+                    </IconButton>
+                  )}
+                  <IconButton label={`Delete ${chosen.entry.name}`} onClick={() => void remove(chosen)}>
+                    <Trash2 size={16} aria-hidden />
+                  </IconButton>
+                </>
+              }
+            />
+          </section>
+        ) : (
+          <section className="rounded-xl bg-surface p-8 text-center text-muted">
+            Nothing of this kind is left on the shelf. "Show put away" may bring something back, and u undoes a
+            deletion.
+          </section>
+        )}
+      </div>
+    </div>
+  );
+}
