@@ -68,7 +68,8 @@ test("a camera or a site with a wrong number is refused beside its field", async
 });
 
 test("targets are found, edited, framed and taken to the bench", async ({ strict: page }) => {
-  await page.goto("/");
+  await page.goto("/bench");
+  await expect(page.getByRole("heading", { name: "Comparisons" })).toBeVisible();
   await page.keyboard.press("g");
   await page.keyboard.press("t");
   await expect(page).toHaveURL(/targets/);
@@ -97,7 +98,7 @@ test("the ranking puts a filter into the path, and the spectrum and the best ban
   await page.getByRole("tab", { name: "Spectrum" }).click();
   await expect(page.getByRole("img", { name: /Filter, sensor, sky and target lines of path B/ })).toBeVisible();
   await page.getByRole("button", { name: "H-alpha, [S II]" }).click();
-  await expect(page.getByText("[N II] 658.3")).toBeVisible();
+  await expect(page.getByText("H-alpha 656.3")).toBeVisible();
   await axe(page);
   await page.getByRole("tab", { name: "Bandwidth" }).click();
   await expect(page.getByText(/the best band for H-alpha under this sky/)).toBeVisible();

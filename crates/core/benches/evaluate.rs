@@ -1,7 +1,10 @@
 //! How long an evaluation takes. Run by `cargo xtask bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use salt_lamp_core::light::Tables;
+use salt_lamp_core::catalogue::{Catalogue, CatalogueQuery};
+use salt_lamp_core::filter_choice::rank_filters;
+use salt_lamp_core::gear::{FilterFits, Library};
+use salt_lamp_core::light::{Quantity, Tables};
 use salt_lamp_core::scenario::Scenario;
 use salt_lamp_core::{Checked, compare, evaluate};
 
@@ -35,5 +38,17 @@ fn benches(c: &mut Criterion) {
     c.bench_function("bench answer of 8 contenders of 3 exposures", |b| b.iter(|| compare::bench(&scenario, &tables)));
 }
 
-criterion_group!(all, benches);
+/// Sixty filters ranked for one rig, and a keystroke in the catalogue.
+fn searches(c: &mut Criterion) {
+    let tables = Tables::shipped().expect("tables");
+    let scenario = eight_by_three();
+    let shipped = Library::shipped().expect("library").gear.filters;
+    let sixty: Vec<_> = shipped.iter().cycle().filter(|f| f.fits != FilterFits::Mono).take(60).cloned().collect();
+    c.bench_function("rank 60 filters", |b| b.iter(|| rank_filters(&scenario, 1, Quantity::Ha, &sixty, &tables)));
+    let catalogue = Catalogue::shipped().expect("catalogue");
+    let query = CatalogueQuery { text: "ngc 7".into(), ..Default::default() };
+    c.bench_function("search the catalogue", |b| b.iter(|| catalogue.search(&query, 60)));
+}
+
+criterion_group!(all, benches, searches);
 criterion_main!(all);

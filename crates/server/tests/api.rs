@@ -179,3 +179,95 @@ async fn unknown_addresses_are_problems_not_pages() {
     assert_eq!(api.call("DELETE", "/api/v1/evaluate", &[], None).await.0, StatusCode::METHOD_NOT_ALLOWED);
     assert_eq!(api.call("GET", "/missing.js", &[], None).await.0, StatusCode::NOT_FOUND);
 }
+
+#[tokio::test]
+async fn a_shelf_entry_lives_through_the_api() {
+    let api = Api::new().await;
+    let (_, shelf) = api.call("GET", "/api/v1/shelf", &[], None).await;
+    let stored = shelf.as_array().expect("a list").iter().find(|s| s["id"] == "uhc").expect("the filter").clone();
+    let mut entry = stored["entry"].clone();
+    entry["thing"]["item"]["filter"]["curve"] = json!([[480.0, 0.1], [470.0, 0.9]]);
+    let (status, problem) = api.call("PUT", "/api/v1/shelf/uhc", &[("if-match", "\"1\"")], Some(&entry)).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(problem["errors"][0]["path"], "thing.item.filter.curve[1]");
+    entry["thing"]["item"]["filter"]["curve"] = json!([[470.0, 0.1], [480.0, 0.9]]);
+    let (status, saved) = api.call("PUT", "/api/v1/shelf/uhc", &[("if-match", "\"1\"")], Some(&entry)).await;
+    assert_eq!((status, &saved["revision"]), (StatusCode::OK, &json!(2)));
+    assert_eq!(api.call("PUT", "/api/v1/shelf/uhc", &[("if-match", "\"1\"")], Some(&entry)).await.0, StatusCode::PRECONDITION_FAILED);
+    let (status, added) = api.call("POST", "/api/v1/shelf", &[], Some(&entry)).await;
+    assert_eq!(status, StatusCode::CREATED);
+    let path = format!("/api/v1/shelf/{}", added["id"].as_str().expect("an id"));
+    assert_eq!(api.call("DELETE", &path, &[], None).await.1["removed"], "deleted");
+    assert_eq!(api.call("DELETE", &path, &[], None).await.0, StatusCode::NOT_FOUND);
+    assert_eq!(api.call("POST", &format!("{path}/restore"), &[], None).await.0, StatusCode::OK);
+    let request = Request::get("/api/v1/shelf/uhc/curve.ecsv").body(Body::empty()).expect("a request");
+    let (status, _, text) = api.send(request).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(String::from_utf8(text).expect("text").ends_with("wavelength transmission\n470 0.1\n480 0.9\n"));
+    assert_eq!(api.call("GET", "/api/v1/shelf/larch-lane/curve.ecsv", &[], None).await.0, StatusCode::NOT_FOUND);
+    // What is edited on the shelf is what the bench offers.
+    let (_, library) = api.call("GET", "/api/v1/library", &[], None).await;
+    let offered = library["filters"].as_array().expect("a list").iter().find(|f| f["id"] == "uhc").expect("the filter").clone();
+    assert_eq!(offered["filter"]["curve"], json!([[470.0, 0.1], [480.0, 0.9]]));
+}
+
+#[tokio::test]
+async fn curves_are_read_and_damage_is_named_by_its_row() {
+    let api = Api::new().await;
+    let (status, read) = api.call("POST", "/api/v1/curves/read", &[], Some(&json!({"text": "450,5;93\n460;50"}))).await;
+    assert_eq!((status, &read["curve"]), (StatusCode::OK, &json!([[450.5, 0.93], [460.0, 0.5]])));
+    for (text, words) in [
+        ("450,0.1\n460,x", "row 2"),
+        ("", "no rows"),
+        ("450,0.5", "two points"),
+        ("450,0.1\n460,-3", "row 2"),
+        ("450,0.1\n450,0.3", "row 2"),
+    ] {
+        let (status, problem) = api.call("POST", "/api/v1/curves/read", &[], Some(&json!({"text": text}))).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{text}");
+        assert!(problem["detail"].as_str().expect("text").contains(words), "{problem}");
+    }
+}
+
+#[tokio::test]
+async fn targets_are_searched_kept_and_framed() {
+    let api = Api::new().await;
+    let (_, found) = api.call("GET", "/api/v1/targets?text=m%2033&kind=galaxy_with_h_ii", &[], None).await;
+    assert_eq!(found["objects"][0]["name"], "NGC 598");
+    assert_eq!(api.call("GET", "/api/v1/targets?kind=comet", &[], None).await.0, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(api.call("GET", "/api/v1/targets/Nothing", &[], None).await.0, StatusCode::NOT_FOUND);
+    let mut target = demo()["target"].clone();
+    assert_eq!(api.call("PUT", "/api/v1/targets/IC%20443", &[], Some(&target)).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(api.call("GET", "/api/v1/targets/ic443", &[], None).await.1["emission"]["lines_rayleigh"]["ha"], json!(60.0));
+    target["peak_factor"] = json!(0);
+    assert_eq!(api.call("PUT", "/api/v1/targets/IC%20443", &[], Some(&target)).await.0, StatusCode::UNPROCESSABLE_ENTITY);
+    assert_eq!(api.call("DELETE", "/api/v1/targets/IC%20443", &[], None).await.0, StatusCode::NO_CONTENT);
+    assert!(api.call("GET", "/api/v1/targets/IC%20443", &[], None).await.1["emission"].is_null());
+    let rig = &demo()["contenders"][0];
+    let question = json!({"major_arcmin": 50, "minor_arcmin": 40, "rigs": [{"optics": rig["optics"], "sensor": rig["sensor"]}]});
+    let (status, frames) = api.call("POST", "/api/v1/framing", &[], Some(&question)).await;
+    assert_eq!((status, &frames[0]["panels_along"]), (StatusCode::OK, &json!(1)));
+}
+
+#[tokio::test]
+async fn charts_answer_and_refuse_what_makes_no_sense() {
+    let api = Api::new().await;
+    let (status, ranked) = api.call("POST", "/api/v1/charts/filters?contender=1&quantity=oiii", &[], Some(&demo())).await;
+    assert_eq!(status, StatusCode::OK);
+    let times: Vec<f64> = ranked.as_array().expect("a list").iter().filter_map(|f| f["time_to_goal_s"].as_f64()).collect();
+    assert!(times.len() > 5 && times.windows(2).all(|w| w[0] <= w[1]));
+    let (status, best) = api.call("POST", "/api/v1/charts/bandwidth?contender=1&quantity=ha", &[], Some(&demo())).await;
+    assert_eq!(status, StatusCode::OK);
+    assert!(best["best_offset_nm"].as_f64() > Some(0.5), "f/2.8 wants a band to the red of the line");
+    let (status, spectrum) = api.call("POST", "/api/v1/charts/spectrum?contender=0", &[], Some(&demo())).await;
+    assert_eq!((status, spectrum["filters"].as_array().map(Vec::len)), (StatusCode::OK, Some(2)));
+    for wrong in
+        ["spectrum?contender=9", "filters?contender=9", "bandwidth?contender=0&quantity=continuum", "bandwidth?contender=0&quantity=red"]
+    {
+        assert_eq!(
+            api.call("POST", &format!("/api/v1/charts/{wrong}"), &[], Some(&demo())).await.0,
+            StatusCode::UNPROCESSABLE_ENTITY,
+            "{wrong}"
+        );
+    }
+}

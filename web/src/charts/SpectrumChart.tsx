@@ -195,13 +195,19 @@ export function SpectrumChart({ scenario, contender, letter }: Props) {
               [
                 ...skyLines
                   .filter((l) => l.photons > strongest * 0.02 && !l.name.startsWith("airglow"))
-                  .map((l) => ({ nm: l.wavelength_nm, text: l.name, fill: "var(--amber)" })),
+                  .map((l) => ({
+                    nm: l.wavelength_nm,
+                    text: l.name,
+                    fill: "var(--amber)",
+                    weight: l.photons / strongest,
+                  })),
                 ...answer.target_lines
                   .filter((l) => inRange(l.wavelength_nm) && l.photons > brightest * 0.02)
                   .map((l) => ({
                     nm: l.wavelength_nm,
                     text: zoom === 0 && l.quantity ? QUANTITY_LABELS[l.quantity] : l.name,
                     fill: hue((l.quantity ?? "ha") as Quantity),
+                    weight: 1 + l.photons / brightest,
                   })),
               ],
               x,
@@ -226,12 +232,12 @@ export function SpectrumChart({ scenario, contender, letter }: Props) {
   );
 }
 
-/** Labels above their lines in two rows; one that finds room in neither is left to the table. */
-function labels(wanted: { nm: number; text: string; fill: string }[], x: (nm: number) => number) {
+/** Labels above their lines in two rows, the most important first; one that finds room in neither is left to the table. */
+function labels(wanted: { nm: number; text: string; fill: string; weight: number }[], x: (nm: number) => number) {
   const rows: [number, number][][] = [[], []];
   const seen = new Set<string>();
   const placed: { at: number; row: number; text: string; fill: string }[] = [];
-  for (const w of wanted.sort((a, b) => a.nm - b.nm)) {
+  for (const w of wanted.sort((a, b) => b.weight - a.weight)) {
     if (seen.has(w.text)) continue;
     const half = w.text.length * 3.6 + 4;
     const row = rows.findIndex((taken) => taken.every(([a, b]) => x(w.nm) + half < a || x(w.nm) - half > b));

@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { spread } from "../charts/spread";
 import { clock, parseNumber, percent } from "./format";
+import { same } from "./same";
 
 describe("numbers as people type them", () => {
   it("takes a comma, blanks and a typographic minus", () => {
@@ -34,5 +35,17 @@ describe("labels at the end of curves", () => {
     expect(out[2]).toBe(40);
     expect((out[1] ?? 0) - (out[0] ?? 0)).toBeGreaterThanOrEqual(15);
     expect(Math.max(...out)).toBeLessThanOrEqual(110);
+  });
+});
+
+describe("documents that say the same", () => {
+  it("does not mind order, nulls and missing keys", () => {
+    expect(same({ a: 1, b: null }, { a: 1 })).toBe(true);
+    expect(same({ a: [1, { x: 2, y: 3 }] }, { a: [1, { y: 3, x: 2 }] })).toBe(true);
+  });
+  it("minds values and lengths", () => {
+    expect(same({ a: 1 }, { a: 2 })).toBe(false);
+    expect(same([1, 2], [1])).toBe(false);
+    expect(same({ a: 0 }, {})).toBe(false);
   });
 });

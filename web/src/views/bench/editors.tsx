@@ -1,5 +1,6 @@
 import { Plus, Trash2 } from "lucide-react";
 import type { Contender, FieldError, Library, Scenario } from "@/api/client";
+import { same } from "@/parts/same";
 import { Button, IconButton, NumberField, Select, Slider } from "@/parts/ui";
 
 export const STAGES = ["target", "air", "optics", "filter", "sensor", "sub"] as const;
@@ -22,7 +23,6 @@ const FILTER_GROUPS: Record<string, string> = {
   single_line: "One line",
   lrgb: "L-R-G-B",
 };
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 export function StageEditor(p: Props) {
   const contender = p.scenario.contenders[p.index];

@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useReducer, useRef } from "react";
+import { useCallback, useEffect, useMemo, useReducer, useRef } from "react";
 import type { Scenario, StoredScenario } from "@/api/client";
+import { same } from "@/parts/same";
 
 type Kept = { revision: number; draft: Scenario };
 const key = (id: string) => `salt-lamp.draft.${id}`;
@@ -58,7 +59,7 @@ export function useDraft(initial: StoredScenario, start: Scenario) {
   const [state, act] = useReducer(step, { past: [], now: start, future: [], stored: initial, open: false });
   const timer = useRef<number>(undefined);
   const id = initial.id;
-  const dirty = JSON.stringify(state.now) !== JSON.stringify(state.stored.scenario);
+  const dirty = useMemo(() => !same(state.now, state.stored.scenario), [state.now, state.stored.scenario]);
 
   useEffect(() => {
     keep(id, dirty ? { revision: state.stored.revision, draft: state.now } : null);

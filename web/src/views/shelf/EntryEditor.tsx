@@ -1,5 +1,6 @@
 import { type ReactNode, useState } from "react";
 import type { ProblemError, ShelfEntry, StoredEntry } from "@/api/client";
+import { same } from "@/parts/same";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { CurveEditor } from "./CurveEditor";
 
@@ -61,7 +62,7 @@ export function EntryEditor({ stored, save, actions }: Props) {
   const [draft, setDraft] = useState<ShelfEntry>(stored.entry);
   const [problem, setProblem] = useState<ProblemError | null>(null);
   const [saving, setSaving] = useState(false);
-  const dirty = JSON.stringify(draft) !== JSON.stringify(stored.entry);
+  const dirty = !same(draft, stored.entry);
   const kind = draft.thing.kind;
   const item = draft.thing.item as unknown;
   const edit = (path: string, value: unknown, source = "typed") => {

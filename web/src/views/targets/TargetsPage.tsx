@@ -13,6 +13,7 @@ import {
   type TargetKind,
 } from "@/api/client";
 import { useFoot } from "@/Frame";
+import { same } from "@/parts/same";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { useCommands } from "@/shortcuts";
 import { FieldView } from "./FieldView";
@@ -241,7 +242,7 @@ function Emission({ object, stored, library }: { object: CatalogueObject; stored
   const client = useQueryClient();
   const go = useNavigate();
   const [draft, setDraft] = useState<Target>(stored ?? presetFor(object, library, "moderate"));
-  const saved = JSON.stringify(draft) === JSON.stringify(stored);
+  const saved = stored !== null && same(draft, stored);
   const labels = {
     ha: "H-alpha",
     nii: "[N II] 658.3",
@@ -280,7 +281,7 @@ function Emission({ object, stored, library }: { object: CatalogueObject; stored
     }
   };
   const presets = library.targets.filter((t) => t.kind === object.kind);
-  const near = presets.find((p) => JSON.stringify(p.lines_rayleigh) === JSON.stringify(draft.lines_rayleigh));
+  const near = presets.find((p) => same(p.lines_rayleigh, draft.lines_rayleigh));
   return (
     <section aria-label="What it emits" className="rounded-xl bg-surface px-4 py-3">
       <div className="mb-2 flex flex-wrap items-center gap-2">
