@@ -128,6 +128,14 @@ mod tests {
     }
 
     #[test]
+    fn numbers_survive_to_the_last_bit() {
+        for text in ["11.200000000000001", "0.1", "5e-324", "0.30000000000000004"] {
+            let number: f64 = read_json(text.as_bytes()).unwrap();
+            assert_eq!(number, text.parse::<f64>().unwrap(), "{text}");
+        }
+    }
+
+    #[test]
     fn wrong_fields_are_named() {
         let e = changed(|d| d["contenders"][0]["optics"]["apertur_mm"] = json!(100));
         assert!(matches!(e, ReadError::Shape(_)));
