@@ -84,8 +84,8 @@ def bands(*rows, peak=0.92, order=3.0):
     return [dict(centre_nm=c, fwhm_nm=w, peak=peak, order=order) for c, w in rows]
 
 
-def flt(id, name, kind, b=None, curve=None, od=4.0, n=1.9, tol=0.5, price=None, colour_only=False, mono_only=False):
-    return dict(id=id, kind=kind, note=NOTE, fits="colour" if colour_only else "mono" if mono_only else "any", filter=dict(name=name, bands=b, curve=curve, off_band_od=od, n_eff=n, centre_tolerance_nm=tol, price=price))
+def flt(id, name, kind, b=None, curve=None, od=4.0, n=1.9, tol=0.5, price=None, colour_only=False, mono_only=False, made_for=None):
+    return dict(id=id, kind=kind, note=NOTE, fits="colour" if colour_only else "mono" if mono_only else "any", filter=dict(name=name, bands=b, curve=curve, off_band_od=od, n_eff=n, centre_tolerance_nm=tol, rear_reflectance=0.01, design_focal_ratios=made_for, price=price))
 
 
 def box(*edges, peak=0.96, soft=4):
@@ -103,7 +103,7 @@ FILTERS = [
     flt("dual-7", "Dual band 7 nm", "multi_band", bands((HA, 7), (OIII, 7)), price=260, colour_only=True),
     flt("dual-5", "Dual band 5 nm", "multi_band", bands((HA, 5), (OIII, 5)), price=320, colour_only=True),
     flt("dual-3", "Dual band 3 nm", "multi_band", bands((HA, 3), (OIII, 3), peak=0.88), tol=0.4, price=420, colour_only=True),
-    flt("dual-5-fast", "Dual band 5 nm, pre-shifted for f/2 to f/3", "multi_band", bands((658.6, 5), (502.4, 5)), price=390, colour_only=True),
+    flt("dual-5-fast", "Dual band 5 nm, pre-shifted for f/2 to f/3", "multi_band", bands((658.6, 5), (502.4, 5)), price=390, colour_only=True, made_for=[2.0, 3.0]),
     flt("quad", "Quad band, 35 and 35 nm", "multi_band", bands((495, 35), (664, 35), peak=0.94, order=6), price=230, colour_only=True),
     flt("sii-hb", "[S II] and H-beta 7 nm", "multi_band", bands((SII, 7), (HB, 7)), price=260, colour_only=True),
     flt("sii-oiii", "[S II] and [O III] 6 nm", "multi_band", bands((SII, 6), (OIII, 6)), price=300, colour_only=True),

@@ -141,7 +141,17 @@ pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, table
 }
 
 fn generic() -> Filter {
-    Filter { name: String::new(), bands: None, curve: None, off_band_od: 4.0, n_eff: 1.9, centre_tolerance_nm: 0.5, price: None }
+    Filter {
+        name: String::new(),
+        bands: None,
+        curve: None,
+        off_band_od: 4.0,
+        n_eff: 1.9,
+        centre_tolerance_nm: 0.5,
+        rear_reflectance: None,
+        design_focal_ratios: None,
+        price: None,
+    }
 }
 
 fn largest(row: &[f64]) -> usize {

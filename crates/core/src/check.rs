@@ -315,6 +315,11 @@ impl Checker {
         self.within(format_args!("{at}.off_band_od"), f.off_band_od, 0.5, 8.0, "");
         self.within(format_args!("{at}.n_eff"), f.n_eff, 1.2, 4.0, "");
         self.within(format_args!("{at}.centre_tolerance_nm"), f.centre_tolerance_nm, 0.0, 10.0, "nm");
+        self.maybe_within(format_args!("{at}.rear_reflectance"), f.rear_reflectance, 0.0, 1.0, "");
+        if let Some([fast, slow]) = f.design_focal_ratios {
+            self.within(format_args!("{at}.design_focal_ratios[0]"), fast, 0.9, 100.0, "");
+            self.within(format_args!("{at}.design_focal_ratios[1]"), slow, fast.max(0.9), 100.0, "");
+        }
         self.maybe_within(format_args!("{at}.price"), f.price, 0.0, 1e6, "");
     }
 }

@@ -377,6 +377,13 @@ pub struct Filter {
     #[serde(default = "centre_tolerance_nm")]
     #[schema(default = 0.5)]
     pub centre_tolerance_nm: f64,
+    /// Share of the band's light that the side towards the sensor reflects, 0-1; null where it is not known.
+    #[serde(default)]
+    pub rear_reflectance: Option<f64>,
+    /// Focal ratios, fastest and slowest, that the filter is made for; null for no such claim.
+    #[serde(default)]
+    #[schema(value_type = Option<Vec<f64>>)]
+    pub design_focal_ratios: Option<[f64; 2]>,
     /// Price in the user's currency.
     #[serde(default)]
     pub price: Option<f64>,

@@ -283,3 +283,11 @@ fn fact_18_faint_lines_take_hours() {
     colour.contenders[0].sensor = s.contenders[1].sensor.clone();
     assert!((15.0..60.0).contains(&hours(&colour)), "colour: {}", hours(&colour));
 }
+
+/// A pre-shifted filter on a slow telescope is called out, and where it is made for it is not.
+#[test]
+fn a_fast_filter_on_a_slow_telescope_is_called_out() {
+    let fast = library().gear.filters.into_iter().find(|f| f.id == "dual-5-fast").expect("the filter").filter;
+    let said = |ratio: f64| evaluate(&at_f(ratio, fast.clone())).warnings.iter().any(|w| w.message.contains("made for f/2.0 to f/3.0"));
+    assert!(said(7.0) && !said(2.5));
+}

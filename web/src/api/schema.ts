@@ -850,6 +850,8 @@ export interface components {
              */
             centre_tolerance_nm: number;
             curve?: components["schemas"]["Curve"] | null;
+            /** @description Focal ratios, fastest and slowest, that the filter is made for; null for no such claim. */
+            design_focal_ratios?: number[] | null;
             /**
              * Format: double
              * @description Effective refractive index, which sets how far tilted light shifts the band.
@@ -869,6 +871,11 @@ export interface components {
              * @description Price in the user's currency.
              */
             price?: number | null;
+            /**
+             * Format: double
+             * @description Share of the band's light that the side towards the sensor reflects, 0-1; null where it is not known.
+             */
+            rear_reflectance?: number | null;
         };
         /** @description One filter in this telescope's cone. */
         FilterCurve: {

@@ -267,11 +267,19 @@ impl Prepared {
                 );
             }
             for (j, e) in p.exposures.iter().enumerate() {
+                let ratio = c.optics.focal_ratio();
+                let made_for = c.exposures[j].filter.as_ref().and_then(|f| f.design_focal_ratios);
+                if let Some([fast, slow]) = made_for.filter(|[fast, slow]| !(*fast * 0.95..=*slow * 1.05).contains(&ratio)) {
+                    let message = format!(
+                        "The filter is made for f/{fast:.1} to f/{slow:.1}; this telescope is f/{ratio:.1}, so its band lies elsewhere than meant."
+                    );
+                    warn(format!("contenders[{i}].exposures[{j}].filter"), message);
+                }
                 for (q, t) in e.transmissions.iter().filter(|(_, t)| t.too_narrow) {
                     let head_on = t.head_on * 100.0;
                     let message = format!(
                         "Too narrow for f/{:.1}: the cone slides the band, and {:.0} % of the {} passes instead of {head_on:.0} %. A wider band or one made for fast light keeps more.",
-                        c.optics.focal_ratio(),
+                        ratio,
                         t.in_cone * 100.0,
                         q.label()
                     );

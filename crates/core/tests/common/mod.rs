@@ -34,6 +34,8 @@ pub fn bands(name: &str, width_nm: f64, centres: &[f64]) -> Filter {
         off_band_od: 4.0,
         n_eff: 1.9,
         centre_tolerance_nm: 0.5,
+        rear_reflectance: None,
+        design_focal_ratios: None,
         price: None,
     }
 }

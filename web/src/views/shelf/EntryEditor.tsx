@@ -38,6 +38,7 @@ const FIELDS: Record<string, Field[]> = {
     ["filter.off_band_od", "Blocking", "OD", 0.5, 8],
     ["filter.n_eff", "Effective index", undefined, 1.2, 4],
     ["filter.centre_tolerance_nm", "Centre tolerance", "± nm", 0, 10],
+    ["filter.rear_reflectance", "Rear reflectance", "0–1", 0, 1, true],
     ["filter.price", "Price", undefined, 0, 1e6, true],
   ],
   camera: [
