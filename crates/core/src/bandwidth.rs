@@ -96,7 +96,7 @@ pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, table
     let used = c.exposures.iter().filter_map(|e| e.filter.as_ref());
     let transmission = |f: &Filter| line_transmissions(f, &c.optics, &s.target.lines_rayleigh).get(&quantity).copied();
     let yours = used.filter_map(|f| Some((f, transmission(f)?))).max_by(|a, b| a.1.in_cone.total_cmp(&b.1.in_cone));
-    let like = yours.as_ref().map(|(f, _)| (*f).clone()).unwrap_or_else(generic);
+    let like = yours.as_ref().map(|(f, _)| (*f).clone()).unwrap_or_else(|| Filter::of_bands("", Vec::new()));
 
     let (from, to, step) = WIDTHS_NM;
     let widths_nm: Vec<f64> = (0..=((to - from) / step) as usize).map(|i| from + step * i as f64).collect();
@@ -138,20 +138,6 @@ pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, table
         yours,
         text,
     })
-}
-
-fn generic() -> Filter {
-    Filter {
-        name: String::new(),
-        bands: None,
-        curve: None,
-        off_band_od: 4.0,
-        n_eff: 1.9,
-        centre_tolerance_nm: 0.5,
-        rear_reflectance: None,
-        design_focal_ratios: None,
-        price: None,
-    }
 }
 
 fn largest(row: &[f64]) -> usize {

@@ -404,3 +404,20 @@ pub struct Passband {
     #[schema(default = 3.0)]
     pub order: f64,
 }
+
+impl Filter {
+    /// A filter of passbands with the usual blocking, index and tolerance.
+    pub fn of_bands(name: &str, bands: Vec<Passband>) -> Self {
+        Self {
+            name: name.to_owned(),
+            bands: Some(bands),
+            curve: None,
+            off_band_od: off_band_od(),
+            n_eff: n_eff(),
+            centre_tolerance_nm: centre_tolerance_nm(),
+            rear_reflectance: None,
+            design_focal_ratios: None,
+            price: None,
+        }
+    }
+}

@@ -157,18 +157,7 @@ mod tests {
     }
 
     fn bands(list: &[(f64, f64)], order: f64) -> Filter {
-        let bands = list.iter().map(|&(centre_nm, fwhm_nm)| Passband { centre_nm, fwhm_nm, peak: 0.95, order }).collect();
-        Filter {
-            name: String::new(),
-            bands: Some(bands),
-            curve: None,
-            off_band_od: 4.0,
-            n_eff: 1.9,
-            centre_tolerance_nm: 0.5,
-            rear_reflectance: None,
-            design_focal_ratios: None,
-            price: None,
-        }
+        Filter::of_bands("", list.iter().map(|&(centre_nm, fwhm_nm)| Passband { centre_nm, fwhm_nm, peak: 0.95, order }).collect())
     }
 
     #[test]

@@ -27,17 +27,7 @@ pub fn evaluate(scenario: &Scenario) -> Evaluation {
 /// A filter of flat-topped bands of one width.
 pub fn bands(name: &str, width_nm: f64, centres: &[f64]) -> Filter {
     let band = |&centre_nm: &f64| Passband { centre_nm, fwhm_nm: width_nm, peak: 0.92, order: 3.0 };
-    Filter {
-        name: name.into(),
-        bands: Some(centres.iter().map(band).collect()),
-        curve: None,
-        off_band_od: 4.0,
-        n_eff: 1.9,
-        centre_tolerance_nm: 0.5,
-        rear_reflectance: None,
-        design_focal_ratios: None,
-        price: None,
-    }
+    Filter::of_bands(name, centres.iter().map(band).collect())
 }
 
 /// A contender with one exposure after another through these filters, equal shares of the clock.

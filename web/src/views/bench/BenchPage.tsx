@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, Plus, Redo2, Save, Undo2 } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import {
   api,
@@ -22,6 +22,7 @@ import { useFoot } from "@/Frame";
 import { mag } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { Button, IconButton } from "@/parts/ui";
+import { useParamsEdit } from "@/parts/useParams";
 import { useCommands } from "@/shortcuts";
 import { hue, mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { ConflictDialog } from "./ConflictDialog";
@@ -62,34 +63,19 @@ export function BenchPage() {
 }
 
 function Bench({ initial, library }: { initial: StoredScenario; library: Library }) {
-  const [params, setParams] = useSearchParams();
+  const [params, param] = useParamsEdit();
   const go = useNavigate();
   const client = useQueryClient();
   const foot = useFoot();
   // The address is read once, then written.
   const [start] = useState(() => applyParams(keptDraft(initial.id)?.draft ?? initial.scenario, params));
   const draft = useDraft(initial, start);
-  const { draft: scenario, change, dirty, stored, setStored } = draft;
+  const { draft: scenario, change, dirty, stored, setStored, base } = draft;
   const [conflict, setConflict] = useState<StoredScenario | null>(null);
   const [saving, setSaving] = useState(false);
 
-  // A draft that was left behind at an older revision: the first save will say so.
-  const [revision, setRevision] = useState(() => keptDraft(initial.id)?.revision ?? initial.revision);
-
   const { answer, problem } = useLive(scenario, (body, signal) => must(api.POST("/api/v1/bench", { body, signal })));
 
-  const param = useCallback(
-    (edit: (p: URLSearchParams) => void) =>
-      setParams(
-        (was) => {
-          const next = new URLSearchParams(was);
-          edit(next);
-          return next;
-        },
-        { replace: true },
-      ),
-    [setParams],
-  );
   useEffect(() => {
     const wait = window.setTimeout(() => param((p) => sceneToParams(stored.scenario, scenario, p)), 500);
     return () => window.clearTimeout(wait);
@@ -123,12 +109,11 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
       try {
         const saved = await must(
           api.PUT("/api/v1/scenarios/{id}", {
-            params: { path: { id: stored.id }, header: { "If-Match": `"${over ?? revision}"` } },
+            params: { path: { id: stored.id }, header: { "If-Match": `"${over ?? base}"` } },
             body: scenario,
           }),
         );
         setStored(saved, false);
-        setRevision(saved.revision);
         setConflict(null);
         void client.invalidateQueries({ queryKey: ["scenarios"] });
         toast.success("Saved");
@@ -143,12 +128,11 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         setSaving(false);
       }
     },
-    [scenario, stored.id, revision, setStored, saveCopy, client],
+    [scenario, stored.id, base, setStored, saveCopy, client],
   );
   const takeTheirs = () => {
     if (!conflict) return;
     setStored(conflict, true);
-    setRevision(conflict.revision);
     setConflict(null);
   };
 

@@ -1,5 +1,6 @@
 import { Plus, Trash2 } from "lucide-react";
 import type { Contender, FieldError, Library, Scenario } from "@/api/client";
+import { EmissionFields } from "@/parts/EmissionFields";
 import { same } from "@/parts/same";
 import { Button, IconButton, NumberField, Select, Slider } from "@/parts/ui";
 
@@ -62,67 +63,17 @@ function Title({ children, note }: { children: string; note?: string }) {
 }
 
 function TargetEditor({ scenario, change, errors }: Inner) {
-  const { lines_rayleigh: lines, continuum } = scenario.target;
-  const labels = {
-    ha: "H-alpha",
-    nii: "[N II] 658.3",
-    oiii: "[O III] 500.7",
-    sii: "[S II], both",
-    hb: "H-beta",
-  } as const;
   return (
     <>
       <Title note="Shared by all paths. Outside the atmosphere, mean over the part of interest.">
         What the target emits
       </Title>
       <div className="grid grid-cols-2 gap-2.5">
-        {(Object.keys(labels) as (keyof typeof labels)[]).map((k) => (
-          <NumberField
-            key={k}
-            label={labels[k]}
-            unit="R"
-            value={lines[k]}
-            min={0}
-            max={1e7}
-            error={wrongAt(errors, `target.lines_rayleigh.${k}`)}
-            onChange={(v) => change((s) => void (s.target.lines_rayleigh[k] = v))}
-          />
-        ))}
-        <NumberField
-          label="Brightest part"
-          unit="× mean"
-          value={scenario.target.peak_factor ?? 1}
-          min={1}
-          max={1e5}
-          onChange={(v) => change((s) => void (s.target.peak_factor = v))}
+        <EmissionFields
+          target={scenario.target}
+          edit={(f) => change((s) => f(s.target))}
+          wrong={(path) => wrongAt(errors, path)}
         />
-        {continuum ? (
-          <>
-            <NumberField
-              label="Continuum, V"
-              unit="mag/″²"
-              value={continuum.v_mag_arcsec2}
-              min={5}
-              max={35}
-              onChange={(v) => change((s) => void (s.target.continuum && (s.target.continuum.v_mag_arcsec2 = v)))}
-            />
-            <NumberField
-              label="Its colour"
-              unit="K"
-              value={continuum.temperature_k}
-              min={1000}
-              max={60000}
-              onChange={(v) => change((s) => void (s.target.continuum && (s.target.continuum.temperature_k = v)))}
-            />
-            <Button look="quiet" onClick={() => change((s) => void (s.target.continuum = null))}>
-              Without continuum
-            </Button>
-          </>
-        ) : (
-          <Button onClick={() => change((s) => void (s.target.continuum = { v_mag_arcsec2: 24, temperature_k: 6000 }))}>
-            <Plus size={14} aria-hidden /> Continuum
-          </Button>
-        )}
       </div>
     </>
   );

@@ -24,15 +24,24 @@ function keep(id: string, kept: Kept | null) {
   }
 }
 
-type State = { past: Scenario[]; now: Scenario; future: Scenario[]; stored: StoredScenario; open: boolean };
-type Act =
+/** `base` is the revision that the draft started from: a save over anything newer is a conflict. */
+export type State = {
+  past: Scenario[];
+  now: Scenario;
+  future: Scenario[];
+  stored: StoredScenario;
+  base: number;
+  open: boolean;
+};
+export type Act =
   | { do: "change"; to: Scenario }
   | { do: "settle" }
   | { do: "undo" }
   | { do: "redo" }
   | { do: "stored"; stored: StoredScenario; take: boolean };
 
-function step(s: State, a: Act): State {
+/** One step of the draft's history. */
+export function step(s: State, a: Act): State {
   switch (a.do) {
     case "change":
       // A drag is one step to undo: while it is open, changes replace each other.
@@ -50,20 +59,27 @@ function step(s: State, a: Act): State {
       return next ? { ...s, past: [...s.past, s.now], now: next, future: s.future.slice(1), open: false } : s;
     }
     case "stored":
-      return { ...s, stored: a.stored, now: a.take ? a.stored.scenario : s.now, open: false };
+      return { ...s, stored: a.stored, base: a.stored.revision, now: a.take ? a.stored.scenario : s.now, open: false };
   }
 }
 
 /** A scenario under edit: a draft over what is stored, with undo, kept over a reload until it is saved. */
 export function useDraft(initial: StoredScenario, start: Scenario) {
-  const [state, act] = useReducer(step, { past: [], now: start, future: [], stored: initial, open: false });
+  const [state, act] = useReducer(step, {
+    past: [],
+    now: start,
+    future: [],
+    stored: initial,
+    base: keptDraft(initial.id)?.revision ?? initial.revision,
+    open: false,
+  });
   const timer = useRef<number>(undefined);
   const id = initial.id;
   const dirty = useMemo(() => !same(state.now, state.stored.scenario), [state.now, state.stored.scenario]);
 
   useEffect(() => {
-    keep(id, dirty ? { revision: state.stored.revision, draft: state.now } : null);
-  }, [id, dirty, state.now, state.stored.revision]);
+    keep(id, dirty ? { revision: state.base, draft: state.now } : null);
+  }, [id, dirty, state.now, state.base]);
 
   /** Changes a copy of the draft. Changes that follow each other quickly are one step to undo. */
   const change = useCallback(
@@ -80,6 +96,7 @@ export function useDraft(initial: StoredScenario, start: Scenario) {
   return {
     draft: state.now,
     stored: state.stored,
+    base: state.base,
     dirty,
     change,
     canUndo: state.past.length > 0,

@@ -1,11 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Archive, Copy, Download, Plus, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
 import { toast } from "sonner";
 import { api, must, ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
 import { useFoot } from "@/Frame";
 import { Button, IconButton } from "@/parts/ui";
+import { useParamsEdit } from "@/parts/useParams";
 import { useCommands } from "@/shortcuts";
 import { CompareFilters } from "./CompareFilters";
 import { EntryEditor } from "./EntryEditor";
@@ -20,7 +20,7 @@ const fail = (e: Error) => toast.error(e.message, { duration: 10_000 });
 
 /** The shelf: what the user owns or thinks of owning, and where each number comes from. */
 export function ShelfPage() {
-  const [params, setParams] = useSearchParams();
+  const [params, set] = useParamsEdit();
   const client = useQueryClient();
   const foot = useFoot();
   const [archived, setArchived] = useState(false);
@@ -32,18 +32,6 @@ export function ShelfPage() {
   const rows = useMemo(() => shelf.data?.filter((s) => s.entry.thing.kind === kind) ?? [], [shelf.data, kind]);
   const compared = useMemo(() => new Set((params.get("compare") ?? "").split(",").filter(Boolean)), [params]);
   const chosen = rows.find((s) => s.id === params.get("id")) ?? rows[0];
-  const set = useCallback(
-    (edit: (p: URLSearchParams) => void) =>
-      setParams(
-        (was) => {
-          const next = new URLSearchParams(was);
-          edit(next);
-          return next;
-        },
-        { replace: true },
-      ),
-    [setParams],
-  );
   const again = useCallback(async () => {
     await client.invalidateQueries({ queryKey: ["shelf"] });
     await client.invalidateQueries({ queryKey: ["library"] });

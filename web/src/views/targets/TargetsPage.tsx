@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Search } from "lucide-react";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import {
   api,
@@ -13,8 +13,10 @@ import {
   type TargetKind,
 } from "@/api/client";
 import { useFoot } from "@/Frame";
+import { EmissionFields } from "@/parts/EmissionFields";
 import { same } from "@/parts/same";
-import { Button, NumberField, Select } from "@/parts/ui";
+import { Button, Select } from "@/parts/ui";
+import { useParamsEdit } from "@/parts/useParams";
 import { useCommands } from "@/shortcuts";
 import { FieldView } from "./FieldView";
 
@@ -45,21 +47,16 @@ const dms = (deg: number) => {
 
 /** The catalogue: what there is, what it emits, and how it sits on a sensor. */
 export function TargetsPage() {
-  const [params, setParams] = useSearchParams();
+  const [params, edit] = useParamsEdit();
   const foot = useFoot();
   const field = useRef<HTMLInputElement>(null);
   const set = useCallback(
     (key: string, value: string) =>
-      setParams(
-        (was) => {
-          const next = new URLSearchParams(was);
-          if (value && value !== ANY) next.set(key, value);
-          else next.delete(key);
-          return next;
-        },
-        { replace: true },
-      ),
-    [setParams],
+      edit((p) => {
+        if (value && value !== ANY) p.set(key, value);
+        else p.delete(key);
+      }),
+    [edit],
   );
   const [text, kind, constellation, size] = ["text", "kind", "in", "size"].map((k) => params.get(k) ?? "") as [
     string,
@@ -243,13 +240,6 @@ function Emission({ object, stored, library }: { object: CatalogueObject; stored
   const go = useNavigate();
   const [draft, setDraft] = useState<Target>(stored ?? presetFor(object, library, "moderate"));
   const saved = stored !== null && same(draft, stored);
-  const labels = {
-    ha: "H-alpha",
-    nii: "[N II] 658.3",
-    oiii: "[O III] 500.7",
-    sii: "[S II], both",
-    hb: "H-beta",
-  } as const;
   const edit = (f: (t: Target) => void) => {
     const next = structuredClone(draft);
     f(next);
@@ -303,55 +293,7 @@ function Emission({ object, stored, library }: { object: CatalogueObject; stored
         onChange={(f) => setDraft(presetFor(object, library, f))}
       />
       <div className="mt-2.5 grid grid-cols-3 gap-2.5">
-        {(Object.keys(labels) as (keyof typeof labels)[]).map((k) => (
-          <NumberField
-            key={k}
-            label={labels[k]}
-            unit="R"
-            value={Number(draft.lines_rayleigh[k].toPrecision(4))}
-            min={0}
-            max={1e7}
-            testId={`line-${k}`}
-            onChange={(v) => edit((t) => void (t.lines_rayleigh[k] = v))}
-          />
-        ))}
-        <NumberField
-          label="Brightest part"
-          unit="× mean"
-          value={draft.peak_factor ?? 1}
-          min={1}
-          max={1e5}
-          onChange={(v) => edit((t) => void (t.peak_factor = v))}
-        />
-        {draft.continuum ? (
-          <NumberField
-            label="Continuum, V"
-            unit="mag/″²"
-            value={draft.continuum.v_mag_arcsec2}
-            min={5}
-            max={35}
-            onChange={(v) => edit((t) => void (t.continuum && (t.continuum.v_mag_arcsec2 = v)))}
-          />
-        ) : (
-          <div className="self-end">
-            <Button
-              look="quiet"
-              onClick={() => edit((t) => void (t.continuum = { v_mag_arcsec2: 24, temperature_k: 6000 }))}
-            >
-              + Continuum
-            </Button>
-          </div>
-        )}
-        {draft.continuum && (
-          <NumberField
-            label="Its colour"
-            unit="K"
-            value={draft.continuum.temperature_k}
-            min={1000}
-            max={60000}
-            onChange={(v) => edit((t) => void (t.continuum && (t.continuum.temperature_k = v)))}
-          />
-        )}
+        <EmissionFields target={draft} edit={edit} />
       </div>
       <div className="mt-3 flex flex-wrap items-center gap-2">
         <Button onClick={() => void keep(draft)} disabled={saved}>

@@ -1,0 +1,3 @@
+import { defineConfig } from "vitest/config";
+
+export default defineConfig({ resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } } });
