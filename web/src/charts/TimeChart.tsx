@@ -104,7 +104,7 @@ export function TimeChart({ answer, quantity, totalS, goal, selected }: Props) {
               strokeWidth={1}
               opacity={0.7}
             />
-            <text x={x(totalS / 3600) + 5} y={height - PAD.bottom - 6} fill="var(--muted)">
+            <text x={x(totalS / 3600) + 5} y={PAD.top + 10} fill="var(--muted)">
               your {clock(totalS)}
             </text>
             <line

@@ -159,7 +159,7 @@ export function CompareFilters({ entries, clear }: { entries: StoredEntry[]; cle
                   strokeDasharray={mark(i).dash}
                 />
                 <text x={28} fill={mark(i).colour}>
-                  {e.entry.name.length > 34 ? `${e.entry.name.slice(0, 33)}…` : e.entry.name}
+                  {e.entry.name.length > 30 ? `${e.entry.name.slice(0, 29)}…` : e.entry.name}
                 </text>
               </g>
             ))}
