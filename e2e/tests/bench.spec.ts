@@ -74,6 +74,16 @@ test("dragging the sky repaints soon after each step", async ({ strict: page }) 
   expect(times).toHaveLength(100);
 });
 
+test("a site of the shelf becomes the sky", async ({ strict: page }) => {
+  const id = await copyOf(page, "larch-lane-ic-443");
+  await page.goto(`/bench/${id}`);
+  await page.getByRole("button", { name: "more", exact: true }).click();
+  await page.getByTestId("site").click();
+  await page.getByRole("option", { name: "Heron Lake" }).click();
+  await expect(page.getByTestId("sky-value")).toHaveText("21.60");
+  await axe(page);
+});
+
 test("a filter is edited in place, saved, and there after a reload", async ({ strict: page }) => {
   const id = await copyOf(page, "larch-lane-ic-443");
   await page.goto(`/bench/${id}`);

@@ -114,7 +114,7 @@ export function Slider({
         ) : (
           <button
             type="button"
-            className="num rounded px-1 text-[0.95rem] whitespace-nowrap hover:bg-raised"
+            className="num min-h-[24px] rounded px-1 text-[0.95rem] whitespace-nowrap hover:bg-raised"
             aria-label={`${label}: ${show}. Type an exact value`}
             onClick={() => setTyping(true)}
             data-testid={testId && `${testId}-value`}
@@ -124,7 +124,7 @@ export function Slider({
         )}
       </div>
       <RSlider.Root
-        className="relative flex h-5 w-full touch-none items-center select-none"
+        className="relative flex h-[24px] w-full touch-none items-center select-none"
         min={to(min)}
         max={to(max)}
         step={log ? (to(max) - to(min)) / 200 : step}
@@ -145,7 +145,7 @@ export function Slider({
           className="block size-4 rounded-full border-2 border-ground bg-salt shadow-[0_0_10px_2px_color-mix(in_srgb,var(--salt)_40%,transparent)] transition-transform hover:scale-110"
         />
       </RSlider.Root>
-      {hint !== undefined && <div className="truncate text-[0.82rem] text-muted">{hint}</div>}
+      {hint !== undefined && <div className="-mt-1 truncate text-[0.82rem] text-muted">{hint}</div>}
     </div>
   );
 }

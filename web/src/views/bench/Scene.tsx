@@ -1,6 +1,7 @@
+import { useQuery } from "@tanstack/react-query";
 import { Popover, Switch } from "radix-ui";
 import type { ReactNode } from "react";
-import type { BenchAnswer, Library, Scenario } from "@/api/client";
+import { api, type BenchAnswer, type Library, must, type Scenario } from "@/api/client";
 import { clock, mag } from "@/parts/format";
 import { Button, NumberField, Select, Slider } from "@/parts/ui";
 
@@ -159,6 +160,7 @@ function SkyCard({ scenario, library, change }: Props) {
               aria-label="More about the sky"
             >
               <div className="grid grid-cols-2 gap-2.5">
+                <SitePick change={change} />
                 <div className="col-span-2">
                   <Select
                     label="Bortle class (coarse, and maps of it are years old)"
@@ -288,6 +290,36 @@ function SkyCard({ scenario, library, change }: Props) {
   );
 }
 
+/** A site of the shelf, taken over into the sky as it stands there now. */
+function SitePick({ change }: Pick<Props, "change">) {
+  const shelf = useQuery({ queryKey: ["shelf", false], queryFn: () => must(api.GET("/api/v1/shelf")) });
+  const sites = (shelf.data ?? []).flatMap((s) =>
+    s.entry.thing.kind === "site" ? [{ id: s.id, name: s.entry.name, site: s.entry.thing.item }] : [],
+  );
+  const take = (id: string) =>
+    change((s) => {
+      const site = sites.find((x) => x.id === id)?.site;
+      if (!site) return;
+      s.sky.zenith_v_mag = site.zenith_v_mag;
+      s.sky.site_height_m = site.height_m;
+      s.sky.lamps = { ...site.lamps };
+      s.sky.k_v = site.k_v ?? null;
+      s.sky.toward_target_v_mag = null;
+    });
+  return (
+    <div className="col-span-2">
+      <Select
+        label="Take a site from the shelf"
+        value=""
+        placeholder="Brightness, lamps, height, air…"
+        options={sites.map((x) => ({ value: x.id, label: x.name, note: x.site.zenith_v_mag.toFixed(2) }))}
+        testId="site"
+        onChange={take}
+      />
+    </div>
+  );
+}
+
 const LAMPS: [string, string][] = [
   ["led_3000k", "LED 3000 K"],
   ["led_4000k", "LED 4000 K"],
@@ -310,15 +342,14 @@ function LampShares({ scenario, change }: Pick<Props, "scenario" | "change">) {
       s.sky.lamps = Object.fromEntries([...scaled, [key, value] as [string, number]].filter(([, v]) => v > 1e-6));
     });
   return LAMPS.map(([key, label]) => (
-    <Slider
+    <NumberField
       key={key}
       label={label}
-      value={lamps[key] ?? 0}
+      unit="%"
+      value={Math.round((lamps[key] ?? 0) * 1000) / 10}
       min={0}
-      max={1}
-      step={0.05}
-      show={`${Math.round((lamps[key] ?? 0) * 100)} %`}
-      onChange={(v) => set(key, v)}
+      max={100}
+      onChange={(v) => set(key, v / 100)}
     />
   ));
 }
