@@ -37,7 +37,7 @@ fn fact_2_subs_double_from_seven_to_three_nanometres() {
 }
 
 /// Fact 3, common practice, no source: 7 nm at about f/7 from a bright suburb clear the left edge in 300-400 s,
-/// 3 nm in 600 s. "Clear of the left edge" is taken as a background of three times the read noise squared,
+/// 3 nm in 600 s. "Clear of the left edge" is taken as a background of ten times the read noise squared,
 /// with the cameras of that practice (read noise 1.5 e- to 1.7 e-).
 #[test]
 fn fact_3_subs_that_clear_the_left_edge() {
@@ -46,11 +46,11 @@ fn fact_3_subs_that_clear_the_left_edge() {
         s.sky.zenith_v_mag = 19.0;
         s.contenders[0].optics.aperture_mm = 71.0;
         let answer = evaluate(&s);
-        0.3 * answer.contenders[0].exposures[0].sub_exposure.swamp_10x_s.expect("a sky")
+        answer.contenders[0].exposures[0].sub_exposure.swamp_10x_s.expect("a sky")
     };
     let (seven, three) = (clear_s(7.0), clear_s(3.0));
-    assert!(seven <= 400.0 && seven > 60.0, "7 nm: {seven}");
-    assert!(three <= 600.0 && three > seven, "3 nm: {three}");
+    assert!((230.0..450.0).contains(&seven), "7 nm: {seven}");
+    assert!((500.0..750.0).contains(&three), "3 nm: {three}");
 }
 
 /// Fact 5, common practice, no source: for a line, a colour camera with a dual filter needs about twice the
@@ -120,6 +120,7 @@ fn fact_4_a_blue_copy_at_f_2_records_no_more_than_f_6_3() {
     let per_pixel = |ratio: f64, filter| red_ha(&at_f(ratio, filter));
     let slow = per_pixel(6.3, blue(0.0));
     assert!(per_pixel(2.0, blue(0.0)) > 4.0 * slow, "a good copy keeps a clear advantage");
+    // H-alpha alone passes 1.4 times as much as at f/6.3; [N II], which slides the other way, is in this figure too.
     assert!(per_pixel(2.0, blue(2.0)) < 0.45 * per_pixel(2.0, blue(0.0)), "a blue copy loses most of it");
     let narrow = |by: f64| bands("dual", 5.0, &[HA - by, OIII - by]);
     assert!(per_pixel(2.0, narrow(2.0)) < 1.2 * slow, "{} against {slow}", per_pixel(2.0, narrow(2.0)));
