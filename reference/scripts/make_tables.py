@@ -8,8 +8,10 @@ warnings.filterwarnings("ignore")
 import astropy.units as u
 import numpy as np
 import speclite.filters
+import specsim
 from astropy.modeling.physical_models import BlackBody
 from astropy.stats import signal_to_noise_oir_ccd
+from astropy.table import Table
 
 HERE = pathlib.Path(__file__).resolve().parents[1]
 
@@ -124,6 +126,16 @@ def rayleigh():
     write("rayleigh.csv", ["wavelength_nm", "bird_riordan_1986", "hansen_travis_1974"], [[float(a), float(b), float(c)] for a, b, c in zip(wave, bird, hansen)])
 
 
+def extinction():
+    """specsim 1.0.0: zenith extinction measured over Kitt Peak (2 096 m), smoothed, as its atmosphere model ships it."""
+    path = pathlib.Path(specsim.__file__).parent / "data/test/test_extinction.ecsv"
+    table = Table.read(path)
+    nm = table["wavelength"].quantity.to_value("nm")
+    wanted = [360, 380, 400, 420, 440, 460, 486, 501, 520, 550, 580, 600, 620, 656, 672, 700, 750, 800, 850]
+    rows = [[float(x), round(float(np.interp(x, nm, table["extinction"])), 4)] for x in wanted]
+    write("extinction.csv", ["wavelength_nm", "k_mag_per_airmass"], rows)
+
+
 def sunlight():
     """pvlib 0.16.1: sunlight as photons, by its own conversion; colour-science 0.4.7: CIE daylight and blackbodies."""
     import colour
@@ -163,5 +175,6 @@ if __name__ == "__main__":
     cone()
     airmass()
     rayleigh()
+    extinction()
     sunlight()
     lamps()
