@@ -7,6 +7,7 @@ use std::fmt::Display;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::decide::Choices;
 use crate::light::{Curve, Lamp};
 use crate::scenario::{CfaColour, Contender, Filter, Optics, Scenario, Sensor, Sky, Target};
 use crate::shelf::Site;
@@ -142,6 +143,7 @@ impl Checker {
         self.within("star_v_mag", s.star_v_mag, -2.0, 30.0, "mag");
         self.within("calibration.dark_frames", s.calibration.dark_frames, 1.0, 10_000.0, "frames");
         self.within("calibration.flat_residue", s.calibration.flat_residue, 0.0, 0.2, "");
+        self.choices(&s.choices);
         self.target(&s.target);
         self.sky(&s.sky);
         match s.contenders.len() {
@@ -152,6 +154,27 @@ impl Checker {
         for (i, contender) in s.contenders.iter().take(MAX_CONTENDERS).enumerate() {
             self.contender(&format!("contenders[{i}]"), contender);
         }
+    }
+
+    fn choices(&mut self, c: &Choices) {
+        self.within("choices.excess", c.excess, 0.001, 1.0, "");
+        self.within("choices.swamp_factor", c.swamp_factor, 0.1, 1000.0, "");
+        self.within("choices.histogram_adu", c.histogram_adu, 1.0, 1e6, "ADU");
+        self.within("choices.histogram_fraction", c.histogram_fraction, 0.001, 0.9, "");
+        self.within("choices.least_frames", c.least_frames, 1.0, 10_000.0, "frames");
+        self.within("choices.faint_snr", c.faint_snr, 0.1, 100.0, "");
+        self.within("choices.core_fill", c.core_fill, 0.01, 100.0, "");
+        self.within("choices.star_clips_v_mag", c.star_clips_v_mag, -2.0, 20.0, "mag");
+        self.maybe_within("choices.disk_gb", c.disk_gb, 0.1, 1e5, "GB");
+        self.within("choices.live_sub_s", c.live_sub_s, 0.1, 120.0, "s");
+        self.within("choices.luminance_ratio", c.luminance_ratio, 0.1, 100.0, "");
+        self.within("choices.calibration_excess", c.calibration_excess, 0.001, 0.5, "");
+        self.within("choices.clear_nights_per_year", c.clear_nights_per_year, 1.0, 366.0, "nights");
+        self.within("choices.hours_per_night", c.hours_per_night, 0.1, 24.0, "h");
+        let u = &c.uncertainty;
+        self.within("choices.uncertainty.sky_mag", u.sky_mag, 0.0, 2.0, "mag");
+        self.within("choices.uncertainty.target_relative", u.target_relative, 0.0, 2.0, "");
+        self.within("choices.uncertainty.draws", f64::from(u.draws), 20.0, 2000.0, "draws");
     }
 
     fn target(&mut self, t: &Target) {
@@ -193,6 +216,7 @@ impl Checker {
         self.within(format_args!("{at}.sensor_temperature_c"), c.sensor_temperature_c, -60.0, 60.0, "degrees Celsius");
         self.within(format_args!("{at}.overhead_s_per_sub"), c.overhead_s_per_sub, 0.0, 3600.0, "s");
         self.within(format_args!("{at}.loss_per_hour"), c.loss_per_hour, 0.0, 60.0, "per hour");
+        self.maybe_within(format_args!("{at}.price"), c.price, 0.0, 1e7, "");
         match c.exposures.len() {
             0 => self.wrong(format!("{at}.exposures"), "empty; give at least one exposure"),
             n if n > MAX_EXPOSURES => self.wrong(format!("{at}.exposures"), format!("{n} exposures; give at most {MAX_EXPOSURES}")),
@@ -207,6 +231,12 @@ impl Checker {
             let at = format!("{at}.exposures[{i}]");
             self.within(format_args!("{at}.sub_s"), e.sub_s, 0.001, 7200.0, "s");
             self.within(format_args!("{at}.share"), e.share, 0.0, 1.0, "");
+            self.within(format_args!("{at}.weight"), e.weight, 0.01, 100.0, "");
+            if let Some(frame) = e.test_frame {
+                self.within(format_args!("{at}.test_frame.sub_s"), frame.sub_s, 0.001, 7200.0, "s");
+                let full = 2f64.powi(c.sensor.bits.min(32) as i32) - 1.0;
+                self.within(format_args!("{at}.test_frame.background_adu"), frame.background_adu, c.sensor.offset_adu, full, "ADU");
+            }
             if let Some(f) = &e.filter {
                 self.filter(&format!("{at}.filter"), f);
             }

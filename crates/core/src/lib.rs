@@ -13,6 +13,7 @@ pub mod bandwidth;
 pub mod catalogue;
 pub mod check;
 pub mod compare;
+pub mod decide;
 pub mod evaluate;
 pub mod exposure;
 pub mod filter;

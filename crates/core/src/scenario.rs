@@ -8,6 +8,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Deserializer, Serialize};
 use utoipa::ToSchema;
 
+use crate::decide::{Choices, TestFrame};
 use crate::light::{Curve, Lamp};
 
 macro_rules! defaults {
@@ -69,6 +70,9 @@ pub struct Scenario {
     /// How the frames are calibrated.
     #[serde(default)]
     pub calibration: Calibration,
+    /// How the user wants to decide.
+    #[serde(default)]
+    pub choices: Choices,
     /// What is photographed.
     pub target: Target,
     /// Under which sky.
@@ -235,6 +239,9 @@ pub struct Contender {
     #[serde(default)]
     #[schema(default = 0.0)]
     pub loss_per_hour: f64,
+    /// Price of the rig without its filters, in the user's currency.
+    #[serde(default)]
+    pub price: Option<f64>,
     /// What is exposed; the shares of the clock sum to 1.
     pub exposures: Vec<Exposure>,
 }
@@ -351,6 +358,13 @@ pub struct Exposure {
     pub sub_s: f64,
     /// This exposure's fraction of the time on the clock.
     pub share: f64,
+    /// Weight of its quantity where a budget is split by weights.
+    #[serde(default = "one")]
+    #[schema(default = 1.0)]
+    pub weight: f64,
+    /// A test frame through this filter; null for none.
+    #[serde(default)]
+    pub test_frame: Option<TestFrame>,
 }
 
 /// A filter: passbands or a sampled curve.

@@ -2,5 +2,6 @@
 
 pub mod curve;
 pub mod scenario;
+pub mod table;
 
 pub use scenario::{ReadError, read_scenario};

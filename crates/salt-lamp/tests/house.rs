@@ -87,7 +87,6 @@ fn the_core_reaches_nothing_that_does_io_waits_or_tells_the_time() {
         "jiff",
         "instant",
         "getrandom",
-        "rand",
         "tempfile",
         "walkdir",
         "socket2",

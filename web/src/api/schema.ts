@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Every path by every quantity as one table, with ratios to the first path. */
+        post: operations["compute_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/constellations": {
         parameters: {
             query?: never;
@@ -117,6 +134,23 @@ export interface paths {
         put?: never;
         /** Reads a curve and says what was understood; stores nothing. */
         post: operations["shelf_read"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Everything that is decided about a scenario: subs, gain, time, differences, ranges, what would turn the verdict, value. */
+        post: operations["compute_decisions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -372,6 +406,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Something that could be added to a path. */
+        AddOn: {
+            /**
+             * Format: double
+             * @description Its time on the clock, s.
+             */
+            clock_s: number;
+            /** @description What it is. */
+            name: string;
+            /** @description What it gives and what it costs, in a sentence. */
+            text: string;
+        };
         /** @description The best single band for a line on one rig. */
         BandwidthAnswer: {
             /**
@@ -469,6 +515,26 @@ export interface components {
              */
             flat_residue: number;
         };
+        /** @description Calibration frames. */
+        CalibrationFrames: {
+            /**
+             * Format: int32
+             * @description Bias frames.
+             */
+            bias: number;
+            /**
+             * Format: int32
+             * @description Darks of each sub length.
+             */
+            darks: number;
+            /**
+             * Format: int32
+             * @description Flats of each filter, half full scale each.
+             */
+            flats: number;
+            /** @description How many, and why, in a sentence. */
+            text: string;
+        };
         /** @description A camera with how it is usually run. */
         Camera: {
             /**
@@ -549,6 +615,8 @@ export interface components {
              */
             v_mag?: number | null;
         };
+        /** @description A cell: text, a number, or nothing. */
+        Cell: string | number | null;
         /** @description One channel of an exposure. */
         ChannelAnswer: {
             /**
@@ -620,6 +688,134 @@ export interface components {
             /** @description Its sub-exposure. */
             sub_exposure: components["schemas"]["SubAnswer"];
         };
+        /** @description How a user wants to decide. */
+        Choices: {
+            /**
+             * Format: double
+             * @description Noise that calibration frames may add, as a fraction.
+             * @default 0.02
+             */
+            calibration_excess: number;
+            /**
+             * Format: double
+             * @description Clear nights in a year on which one goes out.
+             * @default 40
+             */
+            clear_nights_per_year: number;
+            /**
+             * Format: double
+             * @description How full the target's brightest part may make a pixel; 1 is full scale.
+             * @default 1
+             */
+            core_fill: number;
+            /**
+             * Format: double
+             * @description Room on the disk for one night's lights, GB; null for no limit.
+             */
+            disk_gb?: number | null;
+            /**
+             * Format: double
+             * @description Excess noise that is accepted by [`School::Excess`], as a fraction.
+             * @default 0.05
+             */
+            excess: number;
+            /**
+             * Format: double
+             * @description Signal to noise on the square of detail at which a target is faintly seen in one sub.
+             * @default 3
+             */
+            faint_snr: number;
+            /**
+             * Format: double
+             * @description ADU above the offset for [`School::HistogramAdu`].
+             * @default 500
+             */
+            histogram_adu: number;
+            /**
+             * Format: double
+             * @description Fraction of full scale for [`School::HistogramFraction`].
+             * @default 0.05
+             */
+            histogram_fraction: number;
+            /**
+             * Format: double
+             * @description Hours of exposure in such a night.
+             * @default 5
+             */
+            hours_per_night: number;
+            /**
+             * Format: double
+             * @description Frames that outlier rejection and dithering want.
+             * @default 20
+             */
+            least_frames: number;
+            /**
+             * Format: double
+             * @description Sub for live viewing, s.
+             * @default 10
+             */
+            live_sub_s: number;
+            /**
+             * Format: double
+             * @description For [`SplitMode::LuminanceHeavy`]: time of the widest filter over that of each other one.
+             * @default 3
+             */
+            luminance_ratio: number;
+            /** @description What the night is for. */
+            purpose?: components["schemas"]["Purpose"];
+            /** @description School of sub length. */
+            school?: components["schemas"]["School"];
+            /** @description How the clock is split between exposures. */
+            split?: components["schemas"]["SplitMode"];
+            /**
+             * Format: double
+             * @description Stars fainter than this must not clip, V mag.
+             * @default 13
+             */
+            star_clips_v_mag: number;
+            /**
+             * Format: double
+             * @description Multiple of the read noise squared for [`School::Swamp`].
+             * @default 10
+             */
+            swamp_factor: number;
+            /** @description How well the inputs are known. */
+            uncertainty?: components["schemas"]["Uncertainty"];
+        };
+        /** @description A column of a table. */
+        Column: {
+            /** @description Whether its cells are text. */
+            is_text: boolean;
+            /** @description Name in a file: lower case, unit in the name. */
+            key: string;
+            /** @description Heading on a page. */
+            label: string;
+            /** @description Unit as astropy writes it; null for text and plain numbers. */
+            unit?: string | null;
+        };
+        /** @description Two lines behind one filter. */
+        Conflict: {
+            /** @description Whether no sub lies on both plateaus. */
+            apart: boolean;
+            /** @description Share of its best that each line gets at the compromise. */
+            at_compromise: number[];
+            /** @description Share of its best information that each line gets at the sub in use. */
+            at_yours: number[];
+            /**
+             * Format: double
+             * @description The one sub that leaves the worse-served line best off, s, and what each then gets.
+             */
+            compromise_s: number;
+            /** @description The line in each of the two channels. */
+            quantities: components["schemas"]["Quantity"][];
+            /** @description What it means, in a sentence. */
+            text: string;
+            /**
+             * Format: double
+             * @description Share of its best that the worse-served line gets from two sets of subs, half the clock each.
+             */
+            two_sets: number;
+        };
         /** @description One light path: a rig and what it exposes. */
         Contender: {
             /** @description What is exposed; the shares of the clock sum to 1. */
@@ -645,6 +841,11 @@ export interface components {
              * @default 0
              */
             overhead_s_per_sub: number;
+            /**
+             * Format: double
+             * @description Price of the rig without its filters, in the user's currency.
+             */
+            price?: number | null;
             /** @description The camera. */
             sensor: components["schemas"]["Sensor"];
             /**
@@ -697,6 +898,40 @@ export interface components {
              */
             v_mag_arcsec2: number;
         };
+        /** @description One school's answer. */
+        Criterion: {
+            /** @description What the choice costs, in a sentence. */
+            cost: string;
+            /**
+             * Format: double
+             * @description Room that the subs take on the disk, GB.
+             */
+            disk_gb: number;
+            /**
+             * Format: double
+             * @description Information per hour at that sub as a share of the best; null without a sub.
+             */
+            information?: number | null;
+            /** @description What it asks for, in a few words. */
+            label: string;
+            /**
+             * Format: double
+             * @description By how much read noise raises the noise at that sub, as a fraction.
+             */
+            read_noise_excess?: number | null;
+            /** @description The school. */
+            school: components["schemas"]["School"];
+            /**
+             * Format: double
+             * @description The sub it gives, s; null where it gives none (no sky shines, no limit is set).
+             */
+            sub_s?: number | null;
+            /**
+             * Format: int32
+             * @description Whole subs in the exposure's share of the clock.
+             */
+            subs: number;
+        };
         /**
          * @description A curve over wavelength: pairs of (wavelength nm, value), ascending; linear between the points and
          *     zero outside them. The value is a fraction between 0 and 1.
@@ -744,6 +979,62 @@ export interface components {
              */
             e_per_s: number;
         };
+        /** @description Everything that is decided about a scenario. */
+        DecisionsAnswer: {
+            /** @description Every quantity at equal clock, a sentence each. */
+            equal_clock: string[];
+            /** @description What would make another path the fastest. */
+            flips: components["schemas"]["Flip"][];
+            /** @description One entry a contender, in the scenario's order. */
+            paths: components["schemas"]["PathDecisions"][];
+            /** @description From what the ranges were made, in a sentence. */
+            uncertainty: string;
+        };
+        /** @description The difference in one quantity. */
+        Difference: {
+            /** @description Whether the two are about equal within what is stated as uncertain. */
+            about_equal: boolean;
+            /**
+             * Format: double
+             * @description Contrast over the first path's; null where either has none.
+             */
+            contrast_ratio?: number | null;
+            /** @description What is judged. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description The numbers behind it. */
+            reasons: string[];
+            /**
+             * Format: double
+             * @description Signal to noise at equal clock over the first path's; null where either lacks the quantity.
+             */
+            snr_ratio?: number | null;
+            /** @description The sentence. */
+            text: string;
+            /**
+             * Format: double
+             * @description Time for equal signal to noise over the first path's; null where either lacks the quantity or does not reach the goal.
+             */
+            time_ratio?: number | null;
+            time_ratio_range?: components["schemas"]["Range"] | null;
+        };
+        /** @description A pair of dual-band filters on a colour camera. */
+        DualPair: {
+            /** @description Ids on the shelf. */
+            ids: string[];
+            /** @description Names. */
+            names: string[];
+            /** @description Share of the clock of each. */
+            shares: number[];
+            /** @description Signal to noise in the given time in [S II], H-alpha and [O III]. */
+            snr: number[];
+            /** @description In a sentence. */
+            text: string;
+            /**
+             * Format: double
+             * @description Time until all three reach the goal, s.
+             */
+            time_to_goal_s: number;
+        };
         /** @description The answer to a scenario. */
         Evaluation: {
             /** @description The contenders in the scenario's order. */
@@ -785,6 +1076,13 @@ export interface components {
              * @description Length of a sub, s.
              */
             sub_s: number;
+            test_frame?: components["schemas"]["TestFrame"] | null;
+            /**
+             * Format: double
+             * @description Weight of its quantity where a budget is split by weights.
+             * @default 1
+             */
+            weight: number;
         };
         /** @description One exposure of a light path. */
         ExposureAnswer: {
@@ -896,6 +1194,17 @@ export interface components {
          * @enum {string}
          */
         FilterKind: "broad" | "light_pollution" | "multi_band" | "single_line" | "lrgb";
+        /** @description What would make another path the fastest. */
+        Flip: {
+            /** @description Index of the path that is fastest now. */
+            now: number;
+            /** @description What is judged. */
+            quantity: components["schemas"]["Quantity"];
+            /** @description Where, in a sentence. */
+            text: string;
+            /** @description Index of the path that would be fastest. */
+            then: number;
+        };
         /**
          * @description The name of the document format. There is one.
          * @enum {string}
@@ -956,6 +1265,27 @@ export interface components {
              */
             width_arcmin: number;
         };
+        /** @description The decision on gain. */
+        GainDecision: {
+            /**
+             * Format: double
+             * @description The setting to use.
+             */
+            advised: number;
+            /** @description The numbers behind it. */
+            reasons: string[];
+            /** @description The rungs, lowest setting first. */
+            rungs: components["schemas"]["GainRung"][];
+            /** @description "gain" or "ISO". */
+            scale: string;
+            /** @description Why, in a sentence. */
+            text: string;
+            /**
+             * Format: double
+             * @description The setting in use.
+             */
+            yours: number;
+        };
         /** @description One row of a gain table. */
         GainRow: {
             /**
@@ -978,6 +1308,56 @@ export interface components {
              * @description Gain setting, or ISO.
              */
             setting: number;
+        };
+        /** @description One rung. */
+        GainRung: {
+            /**
+             * Format: double
+             * @description How full the target's brightest part makes a pixel in that sub.
+             */
+            core_fill: number;
+            /**
+             * Format: double
+             * @description Electrons per ADU.
+             */
+            e_per_adu: number;
+            /**
+             * Format: double
+             * @description Full scale, e-.
+             */
+            full_scale_e: number;
+            /**
+             * Format: double
+             * @description Information per hour at that sub, as a share of the best rung's best.
+             */
+            information: number;
+            /**
+             * Format: double
+             * @description Dynamic range log2(full scale / read noise), stops.
+             */
+            range_stops: number;
+            /**
+             * Format: double
+             * @description Read noise with quantisation, e-.
+             */
+            read_noise_e: number;
+            /**
+             * Format: double
+             * @description Gain setting, or ISO.
+             */
+            setting: number;
+            /**
+             * Format: double
+             * @description Stars brighter than this clip in that sub, V mag; null where the sky alone fills the pixel.
+             */
+            star_clips_v_mag?: number | null;
+            /**
+             * Format: double
+             * @description The sub by the chosen school at this gain, within the mount's limit, s.
+             */
+            sub_s: number;
+            /** @description Whether stars and core stay within the chosen limits. */
+            within_limits: boolean;
         };
         /** @description Shipped gear. */
         Gear: {
@@ -1047,6 +1427,16 @@ export interface components {
             status: string;
             /** @description Version of the program. */
             version: string;
+        };
+        /** @description How far one input moves a verdict. */
+        Influence: {
+            /** @description The input and the step, in words: "sky 0.5 mag brighter". */
+            input: string;
+            /**
+             * Format: double
+             * @description Time with the step over time without.
+             */
+            time_ratio: number;
         };
         /** @description A mix of lamps by name. */
         LampMix: {
@@ -1140,6 +1530,15 @@ export interface components {
              */
             sii: number;
         };
+        /** @description A table of numbers and words. */
+        Matrix: {
+            /** @description The columns. */
+            columns: components["schemas"]["Column"][];
+            /** @description One row a light path, in the scenario's order. */
+            rows: components["schemas"]["Cell"][][];
+            /** @description What it is about. */
+            title: string;
+        };
         /** @description The moon. */
         Moon: {
             /**
@@ -1218,6 +1617,31 @@ export interface components {
              */
             peak: number;
         };
+        /** @description Everything that is decided about one light path. */
+        PathDecisions: {
+            /** @description What could be added. */
+            add_ons: components["schemas"]["AddOn"][];
+            /** @description Differences from the first path; empty for the first itself. */
+            differences: components["schemas"]["Difference"][];
+            /** @description Pairs of dual-band filters for S-H-O; empty for a mono camera. */
+            dual_pairs: components["schemas"]["DualPair"][];
+            /** @description The gain. */
+            gain: components["schemas"]["GainDecision"];
+            /** @description Which inputs move the verdict most. */
+            influences: components["schemas"]["Influence"][];
+            /** @description What it gives up against the first path. */
+            losses: string[];
+            /** @description Ranges of every quantity it records. */
+            ranges: {
+                [key: string]: components["schemas"]["QuantityRange"];
+            };
+            /** @description One sub a filter. */
+            subs: components["schemas"]["SubDecision"][];
+            /** @description The time and its split. */
+            time: components["schemas"]["TimeDecision"];
+            /** @description What it is worth. */
+            value: unknown;
+        };
         /** @description A problem document (RFC 9457) with the fields that are wrong. */
         Problem: {
             current?: components["schemas"]["StoredScenario"] | null;
@@ -1235,6 +1659,11 @@ export interface components {
             /** @description What kind of problem, as a URN. */
             type: string;
         };
+        /**
+         * @description What a night is for.
+         * @enum {string}
+         */
+        Purpose: "imaging" | "live";
         /**
          * @description What an imager wants from a picture: the light of a line, or the continuum.
          * @enum {string}
@@ -1257,6 +1686,31 @@ export interface components {
              * @description Time on the clock to the goal, s; null where it is out of reach.
              */
             time_to_goal_s?: number | null;
+        };
+        /** @description The ranges of one quantity of one path. */
+        QuantityRange: {
+            /** @description Signal to noise in the given time. */
+            snr: components["schemas"]["Range"];
+            time_over_first?: components["schemas"]["Range"] | null;
+            time_to_goal_s?: components["schemas"]["Range"] | null;
+        };
+        /** @description A result with its range. */
+        Range: {
+            /**
+             * Format: double
+             * @description One draw in ten lies above.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description One draw in ten lies below.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description Half of the draws lie below.
+             */
+            middle: number;
         };
         /** @description A filter's place in the ranking. */
         RankedFilter: {
@@ -1336,6 +1790,10 @@ export interface components {
         RowWords: {
             /** @description Difference from the first row, by quantity; empty for the first row itself. */
             differences: components["schemas"]["Verdict"][];
+            /** @description Ranges of what it reaches, within what is stated as uncertain. */
+            ranges: {
+                [key: string]: components["schemas"]["QuantityRange"];
+            };
             /** @description What the path is: "90 mm f/5.5, mono 3.76 um". */
             rig: string;
             /** @description The verdict, a sentence a question. */
@@ -1345,6 +1803,8 @@ export interface components {
         Scenario: {
             /** @description How the frames are calibrated. */
             calibration?: components["schemas"]["Calibration"];
+            /** @description How the user wants to decide. */
+            choices?: components["schemas"]["Choices"];
             /** @description The light paths to compare; the first is the baseline. */
             contenders: components["schemas"]["Contender"][];
             /**
@@ -1408,6 +1868,11 @@ export interface components {
             /** @description Its title. */
             title: string;
         };
+        /**
+         * @description Schools of sub length. Each is a criterion of its own.
+         * @enum {string}
+         */
+        School: "best" | "excess" | "swamp" | "histogram_adu" | "histogram_fraction" | "test_shot" | "longest" | "many_frames";
         /** @description A camera. */
         Sensor: {
             /**
@@ -1505,6 +1970,26 @@ export interface components {
             item: components["schemas"]["Camera"];
             /** @enum {string} */
             kind: "camera";
+        };
+        /** @description A second set of short subs for a bright core. */
+        ShortSet: {
+            /**
+             * Format: double
+             * @description Their time on the clock, s.
+             */
+            clock_s: number;
+            /**
+             * Format: double
+             * @description Length of a short sub, s.
+             */
+            sub_s: number;
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            subs: number;
+            /** @description Why, in a sentence. */
+            text: string;
         };
         /** @description A place to observe from. */
         Site: {
@@ -1672,6 +2157,37 @@ export interface components {
             /** @description Wavelengths of all curves, nm: coarse, and fine where a filter has its edges. */
             wavelength_nm: number[];
         };
+        /**
+         * @description How a budget of clock time is split between the exposures of a path.
+         * @enum {string}
+         */
+        SplitMode: "as_given" | "equal_time" | "equal_snr" | "weighted" | "luminance_heavy";
+        /** @description One exposure's part of the budget. */
+        SplitPart: {
+            /**
+             * Format: double
+             * @description Its time on the clock, s.
+             */
+            clock_s: number;
+            /** @description Name of the filter; null for none. */
+            filter?: string | null;
+            quantity?: components["schemas"]["Quantity"] | null;
+            /**
+             * Format: double
+             * @description Its share of the clock.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description Signal to noise of its quantity from the whole path; of its own continuum where several filters make colours.
+             */
+            snr: number;
+            /**
+             * Format: int32
+             * @description Its subs.
+             */
+            subs: number;
+        };
         /** @description Fractions of the light that reaches the top of the atmosphere over the full aperture. */
         StagesAnswer: {
             /**
@@ -1748,6 +2264,68 @@ export interface components {
              */
             swamp_10x_s?: number | null;
         };
+        /** @description Information per hour of one channel against the length of a sub. */
+        SubCurve: {
+            /**
+             * Format: double
+             * @description Its best sub, s.
+             */
+            best_s: number;
+            /** @description `mono`, `r`, `g` or `b`. */
+            channel: string;
+            /**
+             * Format: double
+             * @description The target's brightest part clips beyond, s.
+             */
+            core_clips_s: number;
+            /** @description Share of that channel's best at each of [`SubDecision::chart_s`]. */
+            information: number[];
+            /** @description From and to where it is at least 95 % of its best, s. */
+            plateau_s: number[];
+            /** @description The line or continuum it carries most of. */
+            quantity: components["schemas"]["Quantity"];
+        };
+        /** @description The decision on one exposure's sub. */
+        SubDecision: {
+            /**
+             * Format: double
+             * @description What the chosen school says, within the limits, s.
+             */
+            advised_s: number;
+            /**
+             * Format: double
+             * @description The most informative sub, s.
+             */
+            best_s: number;
+            /** @description Lengths of a sub on the chart, s, evenly spaced in their logarithm. */
+            chart_s: number[];
+            conflict?: components["schemas"]["Conflict"] | null;
+            /** @description Every school. */
+            criteria: components["schemas"]["Criterion"][];
+            /** @description A curve for each channel that carries the target's light. */
+            curves: components["schemas"]["SubCurve"][];
+            /** @description Name of the filter; null for none. */
+            filter?: string | null;
+            /** @description The range in which the choice does not matter, s. */
+            plateau_s: number[];
+            /** @description The formulas behind it with their numbers. */
+            reasons: string[];
+            short_set?: components["schemas"]["ShortSet"] | null;
+            /** @description The answer in a sentence. */
+            text: string;
+            /** @description Clips, the mount, the disk. */
+            walls: components["schemas"]["Wall"][];
+            /**
+             * Format: double
+             * @description Information per hour at the sub in use, as a share of the best.
+             */
+            yours_information: number;
+            /**
+             * Format: double
+             * @description The sub in use, s.
+             */
+            yours_s: number;
+        };
         /** @description What is photographed. */
         Target: {
             continuum?: components["schemas"]["Continuum"] | null;
@@ -1805,6 +2383,71 @@ export interface components {
              */
             price?: number | null;
         };
+        /** @description Background of a user's own test frame behind this filter. */
+        TestFrame: {
+            /**
+             * Format: double
+             * @description Median of the background with its offset, ADU.
+             */
+            background_adu: number;
+            /**
+             * Format: double
+             * @description Length of the test sub, s.
+             */
+            sub_s: number;
+        };
+        /** @description The decision on total time. */
+        TimeDecision: {
+            /**
+             * Format: double
+             * @description Time for every quantity to reach the goal with the best split, s; null where one is out of reach.
+             */
+            all_reach_goal_s?: number | null;
+            /** @description The same by equal signal to noise, whatever the mode: what balance would take. */
+            balanced: components["schemas"]["SplitPart"][];
+            /** @description Calibration frames. */
+            calibration: components["schemas"]["CalibrationFrames"];
+            /** @description How it was split. */
+            mode: components["schemas"]["SplitMode"];
+            /** @description The parts by the chosen mode. */
+            parts: components["schemas"]["SplitPart"][];
+            /** @description The formulas behind it with their numbers. */
+            reasons: string[];
+            /** @description The answer in a sentence. */
+            text: string;
+        };
+        /** @description How well the inputs are known. */
+        Uncertainty: {
+            /**
+             * Format: int32
+             * @description Random draws, 20 to 2000.
+             * @default 200
+             */
+            draws: number;
+            /**
+             * @description Whether each filter's centre is drawn within its tolerance.
+             * @default true
+             */
+            filter_centre: boolean;
+            /**
+             * Format: int32
+             * @description Seed of the draws: the same seed gives the same ranges.
+             * @default 0
+             */
+            seed: number;
+            /**
+             * Format: double
+             * @description Standard deviation of the sky's brightness, mag.
+             * @default 0.15
+             */
+            sky_mag: number;
+            /**
+             * Format: double
+             * @description Standard deviation of the target's brightness, as a fraction.
+             * @default 0.2
+             */
+            target_relative: number;
+        };
         /** @description A sentence that answers a question, with its reasons. */
         Verdict: {
             /** @description What is answered: "Sub", "Time", or a quantity. */
@@ -1813,6 +2456,16 @@ export interface components {
             reasons: string[];
             /** @description The answer. */
             text: string;
+        };
+        /** @description Where a sub runs into a wall. */
+        Wall: {
+            /**
+             * Format: double
+             * @description Subs longer than this, s.
+             */
+            beyond_s: number;
+            /** @description What happens there. */
+            label: string;
         };
         /** @description Something worth knowing about one field of the scenario. */
         Warning: {
@@ -1991,6 +2644,40 @@ export interface operations {
             };
         };
     };
+    compute_compare: {
+        parameters: {
+            query?: {
+                /** @description `json` (the default), `csv`, `ecsv` (with units, for astropy) or `markdown`. */
+                format?: "json" | "csv" | "ecsv" | "markdown";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scenario"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Matrix"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     targets_constellations: {
         parameters: {
             query?: never;
@@ -2060,6 +2747,45 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveReading"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    compute_decisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Scenario"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionsAnswer"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             422: {

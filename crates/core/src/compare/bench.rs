@@ -1,11 +1,14 @@
 //! The bench: the evaluation with its words and the points of its time chart, in one answer.
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::words::{clock, seconds, times};
+use super::words::{clock, seconds};
 use crate::check::Checked;
-use crate::evaluate::{ContenderAnswer, Evaluation, ExposureAnswer, Prepared, QuantityAnswer};
+use crate::decide::{PathModel, QuantityRange, between, decide_gain, decide_sub, differences, models, named, ranges, stated, wanted};
+use crate::evaluate::{ContenderAnswer, Evaluation, ExposureAnswer, Prepared};
 use crate::light::{Quantity, Tables};
 use crate::scenario::Scenario;
 
@@ -32,6 +35,8 @@ pub struct RowWords {
     pub verdicts: Vec<Verdict>,
     /// Difference from the first row, by quantity; empty for the first row itself.
     pub differences: Vec<Verdict>,
+    /// Ranges of what it reaches, within what is stated as uncertain.
+    pub ranges: BTreeMap<Quantity, QuantityRange>,
 }
 
 /// A sentence that answers a question, with its reasons.
@@ -70,14 +75,17 @@ pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
     let prepared = Prepared::new(scenario, tables);
     let evaluation = prepared.answer(scenario);
     let s = scenario.scenario();
+    let paths = models(s, &prepared);
     let rows = evaluation
         .contenders
         .iter()
+        .zip(ranges(s, &paths))
         .enumerate()
-        .map(|(i, c)| RowWords {
+        .map(|(i, (c, ranges))| RowWords {
             rig: rig(s, i),
-            verdicts: verdicts(s, c),
-            differences: if i == 0 { Vec::new() } else { differences(s, &evaluation.contenders[0], c) },
+            verdicts: verdicts(s, i, c, &paths[i], &ranges),
+            differences: if i == 0 { Vec::new() } else { difference_words(s, &evaluation.contenders[0], c, &ranges) },
+            ranges,
         })
         .collect();
     BenchAnswer { curves: curves(s, &prepared), evaluation, rows }
@@ -111,43 +119,22 @@ fn filter_name(e: &ExposureAnswer) -> &str {
     e.filter.as_deref().unwrap_or("no filter")
 }
 
-fn verdicts(s: &Scenario, c: &ContenderAnswer) -> Vec<Verdict> {
-    vec![sub_verdict(s, c), swamp_verdict(c), time_verdict(s, c)]
-}
-
-fn each_exposure(c: &ContenderAnswer, say: impl Fn(&ExposureAnswer) -> String) -> String {
-    let alone = c.exposures.len() == 1;
-    let parts: Vec<_> = c.exposures.iter().map(|e| if alone { say(e) } else { format!("{} {}", filter_name(e), say(e)) }).collect();
-    parts.join("; ")
-}
-
-fn sub_verdict(s: &Scenario, c: &ContenderAnswer) -> Verdict {
-    let text = each_exposure(c, |e| {
-        let x = &e.sub_exposure;
-        let [from, to] = x.plateau_s;
-        let clip = if x.core_clips_s < from && s.target.peak_factor > 1.0 {
-            format!(", though the core clips from {}", seconds(x.core_clips_s))
-        } else {
-            String::new()
-        };
-        format!("{}, anything from {} to {} is as good{clip}", seconds(x.best_s), seconds(from), seconds(to))
-    });
-    let reasons = c
-        .exposures
-        .iter()
-        .map(|e| {
-            let x = &e.sub_exposure;
-            let channel = e.channels.iter().find(|ch| ch.channel == x.channel);
-            let (read, r) = channel.map_or((0.0, 0.0), |ch| (ch.read_noise_e, sum_background(ch)));
-            format!(
-                "{}: most of S² t² e^(-λt) / [((S+B+D) t + R²)(t + o)] per hour of clock lies at {}; R = {read:.2} e-, B + D = {r:.3} e-/s per pixel in channel {}",
-                filter_name(e),
-                seconds(x.best_s),
-                x.channel
-            )
-        })
-        .collect();
-    Verdict { question: "Sub".into(), text, reasons }
+fn verdicts(s: &Scenario, at: usize, c: &ContenderAnswer, path: &PathModel, ranges: &BTreeMap<Quantity, QuantityRange>) -> Vec<Verdict> {
+    let contender = &s.contenders[at];
+    let subs: Vec<_> = (0..c.exposures.len()).map(|e| decide_sub(s, contender, e, path, &path.gain)).collect();
+    let alone = subs.len() == 1;
+    let each: Vec<String> =
+        subs.iter().zip(&c.exposures).map(|(d, e)| if alone { d.text.clone() } else { format!("{}: {}", filter_name(e), d.text) }).collect();
+    let reasons = subs.iter().zip(&c.exposures).flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
+    let mut reasons: Vec<String> = reasons.collect();
+    reasons.extend(swamp_reasons(c));
+    let gain = decide_gain(s, at, path);
+    let scale = if gain.scale == "ISO" { "ISO" } else { "Gain" };
+    vec![
+        Verdict { question: "Sub".into(), text: each.join("; "), reasons },
+        Verdict { question: scale.into(), text: gain.text, reasons: gain.reasons },
+        time_verdict(s, c, &wanted(path), ranges),
+    ]
 }
 
 fn sum_background(ch: &crate::evaluate::ChannelAnswer) -> f64 {
@@ -155,41 +142,26 @@ fn sum_background(ch: &crate::evaluate::ChannelAnswer) -> f64 {
     r.natural + r.artificial + r.moon + r.twilight + r.dark
 }
 
-fn swamp_verdict(c: &ContenderAnswer) -> Verdict {
-    let text = each_exposure(c, |e| match e.sub_exposure.excess_5pct_s {
-        Some(t) => format!("read noise adds 5 % at {}", seconds(t)),
-        None => "nothing swamps the read noise".to_owned(),
-    });
-    let reasons = c
-        .exposures
-        .iter()
-        .flat_map(|e| {
-            e.channels.iter().filter_map(|ch| {
-                let t = ch.sub_exposure.excess_5pct_s?;
-                Some(format!(
-                    "{}, {}: t = 9.76 R² / (B + D) = 9.76 × {:.2}² / {:.4} = {}",
-                    filter_name(e),
-                    ch.channel,
-                    ch.read_noise_e,
-                    sum_background(ch),
-                    seconds(t)
-                ))
-            })
+fn swamp_reasons(c: &ContenderAnswer) -> impl Iterator<Item = String> {
+    c.exposures.iter().flat_map(|e| {
+        e.channels.iter().filter_map(|ch| {
+            let t = ch.sub_exposure.excess_5pct_s?;
+            Some(format!(
+                "{}, {}: read noise adds 5 % at t = 9.76 R² / (B + D) = 9.76 × {:.2}² / {:.4} = {}",
+                filter_name(e),
+                ch.channel,
+                ch.read_noise_e,
+                sum_background(ch),
+                seconds(t)
+            ))
         })
-        .collect();
-    Verdict { question: "Swamp".into(), text, reasons }
+    })
 }
 
-/// The quantities of a row that are worth naming: those it was built to record.
-fn named(c: &ContenderAnswer) -> impl Iterator<Item = (Quantity, QuantityAnswer)> {
-    // A narrow filter records a little continuum too; that is not what it is there for.
-    let broad = c.exposures.iter().any(|e| e.equivalent_width_nm > 40.0);
-    c.quantities.iter().map(|(q, a)| (*q, *a)).filter(move |(q, _)| broad || *q != Quantity::Continuum)
-}
-
-fn time_verdict(s: &Scenario, c: &ContenderAnswer) -> Verdict {
+fn time_verdict(s: &Scenario, c: &ContenderAnswer, wanted: &[Quantity], ranges: &BTreeMap<Quantity, QuantityRange>) -> Verdict {
     let mut slowest: Option<(Quantity, f64)> = None;
-    let parts: Vec<String> = named(c)
+    let worth = || named(c).filter(|(q, _)| wanted.contains(q));
+    let parts: Vec<String> = worth()
         .map(|(q, a)| match a.time_to_goal_s {
             Some(t) => {
                 if slowest.is_none_or(|(_, other)| t > other) {
@@ -205,11 +177,12 @@ fn time_verdict(s: &Scenario, c: &ContenderAnswer) -> Verdict {
         _ => String::new(),
     };
     let text = if parts.is_empty() { "records none of the target's light".to_owned() } else { format!("{}{weak}", parts.join(", ")) };
-    let reasons = named(c)
+    let mut reasons: Vec<String> = worth()
         .map(|(q, a)| {
             let reach = a.time_to_goal_s.map_or("never".to_owned(), clock);
+            let range = ranges.get(&q).and_then(|r| r.time_to_goal_s).map_or(String::new(), |r| format!(" ({})", between(&r)));
             format!(
-                "{}: SNR {:.1} after {} on {}\" of sky; SNR grows as the square root of time, so SNR {} takes {reach}",
+                "{}: SNR {:.1} after {} on {}\" of sky; SNR grows as the square root of time, so SNR {} takes {reach}{range}",
                 q.label(),
                 a.snr,
                 clock(s.total_s),
@@ -218,30 +191,16 @@ fn time_verdict(s: &Scenario, c: &ContenderAnswer) -> Verdict {
             )
         })
         .collect();
+    reasons.push(format!("Ranges: {}", stated(s)));
     Verdict { question: format!("Time to SNR {}", s.goal_snr), text, reasons }
 }
 
-fn differences(s: &Scenario, base: &ContenderAnswer, c: &ContenderAnswer) -> Vec<Verdict> {
-    let mut out = Vec::new();
-    for q in Quantity::ALL {
-        let has = |c: &ContenderAnswer| named(c).find(|(other, _)| *other == q).map(|(_, a)| a);
-        let text = match (has(base), has(c)) {
-            (Some(a), Some(b)) => match (a.time_to_goal_s, b.time_to_goal_s) {
-                (Some(ta), Some(tb)) => format!("{} for the same {}", times(tb / ta), q.label()),
-                _ => continue,
-            },
-            (Some(_), None) => format!("records no {}", q.label()),
-            (None, Some(b)) => match b.time_to_goal_s {
-                Some(t) => format!("adds {}: SNR {} in {}", q.label(), s.goal_snr, clock(t)),
-                None => continue,
-            },
-            (None, None) => continue,
-        };
-        let reasons = match (has(base), has(c)) {
-            (Some(a), Some(b)) => vec![format!("SNR {:.1} against {:.1} after {}", b.snr, a.snr, clock(s.total_s))],
-            _ => Vec::new(),
-        };
-        out.push(Verdict { question: q.label().to_owned(), text, reasons });
-    }
-    out
+fn difference_words(
+    s: &Scenario,
+    base: &ContenderAnswer,
+    c: &ContenderAnswer,
+    ranges: &BTreeMap<Quantity, QuantityRange>,
+) -> Vec<Verdict> {
+    let all = differences(s, base, c, ranges).into_iter();
+    all.map(|d| Verdict { question: d.quantity.label().to_owned(), text: d.text, reasons: d.reasons }).collect()
 }

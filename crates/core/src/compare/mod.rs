@@ -2,7 +2,9 @@
 //! Sentences are made here and nowhere else, and say no more than the numbers hold.
 
 mod bench;
+mod matrix;
 mod words;
 
 pub use bench::{BenchAnswer, Curves, RowWords, SnrCurve, Verdict, bench};
-pub use words::{clock, seconds, times};
+pub use matrix::{Cell, Column, Matrix, matrix};
+pub use words::{ABOUT_EQUAL, clock, seconds, times};

@@ -33,7 +33,7 @@ pub fn bands(name: &str, width_nm: f64, centres: &[f64]) -> Filter {
 /// A contender with one exposure after another through these filters, equal shares of the clock.
 pub fn through(base: &Contender, filters: Vec<Option<Filter>>, sub_s: f64) -> Contender {
     let share = 1.0 / filters.len() as f64;
-    let exposures = filters.into_iter().map(|filter| Exposure { filter, sub_s, share }).collect();
+    let exposures = filters.into_iter().map(|filter| Exposure { filter, sub_s, share, weight: 1.0, test_frame: None }).collect();
     Contender { exposures, ..base.clone() }
 }
 

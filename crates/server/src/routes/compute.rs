@@ -2,17 +2,21 @@
 
 use axum::Json;
 use axum::extract::State;
+use axum::http::header;
+use axum::response::IntoResponse;
 use salt_lamp_core::bandwidth::{BandwidthAnswer, bandwidth as core_bandwidth};
-use salt_lamp_core::compare::{BenchAnswer, bench as core_bench};
+use salt_lamp_core::compare::{BenchAnswer, Matrix, bench as core_bench, matrix};
+use salt_lamp_core::decide::{DecisionsAnswer, decide};
 use salt_lamp_core::filter_choice::{RankedFilter, rank_filters};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::spectrum_view::{SpectrumView, spectrum_view};
 use salt_lamp_core::{Evaluation, Scenario, evaluate as core_evaluate};
+use salt_lamp_formats::table::{TableFormat, write_table};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use serde::Deserialize;
-use utoipa::IntoParams;
+use utoipa::{IntoParams, ToSchema};
 
 use super::shelf;
 use crate::extract::{Params, ScenarioBody};
@@ -22,6 +26,8 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(evaluate))
         .routes(routes!(bench))
+        .routes(routes!(decisions))
+        .routes(routes!(compare))
         .routes(routes!(spectrum))
         .routes(routes!(bandwidth))
         .routes(routes!(filters))
@@ -39,6 +45,54 @@ async fn evaluate(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) 
     responses((status = 200, body = BenchAnswer), (status = 400, body = Problem), (status = 422, body = Problem)))]
 async fn bench(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) -> Json<BenchAnswer> {
     Json(core_bench(&scenario, &app.tables))
+}
+
+/// Everything that is decided about a scenario: subs, gain, time, differences, ranges, what would turn the verdict, value.
+#[utoipa::path(post, operation_id = "compute_decisions", path = "/decisions", request_body = Scenario,
+    responses((status = 200, body = DecisionsAnswer), (status = 400, body = Problem), (status = 422, body = Problem)))]
+async fn decisions(State(app): State<App>, ScenarioBody(s): ScenarioBody) -> Result<Json<DecisionsAnswer>, Problem> {
+    let gear = shelf::gear(&app).await?;
+    Ok(Json(decide(&s, &gear.filters, &app.tables)))
+}
+
+/// In which format a table is wanted.
+#[derive(Clone, Copy, Default, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+enum TableKind {
+    #[default]
+    Json,
+    Csv,
+    Ecsv,
+    Markdown,
+}
+
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Wanted {
+    /// `json` (the default), `csv`, `ecsv` (with units, for astropy) or `markdown`.
+    #[serde(default)]
+    #[param(inline)]
+    format: TableKind,
+}
+
+/// Every path by every quantity as one table, with ratios to the first path.
+#[utoipa::path(post, operation_id = "compute_compare", path = "/compare", request_body = Scenario, params(Wanted),
+    responses((status = 200, body = Matrix), (status = 422, body = Problem)))]
+async fn compare(
+    State(app): State<App>,
+    Params(wanted): Params<Wanted>,
+    ScenarioBody(s): ScenarioBody,
+) -> Result<axum::response::Response, Problem> {
+    let gear = shelf::gear(&app).await?;
+    let decisions = decide(&s, &gear.filters, &app.tables);
+    let table = matrix(&s, &core_evaluate(&s, &app.tables), &decisions);
+    let text = |kind, mime: &'static str| ([(header::CONTENT_TYPE, mime)], write_table(&table, kind)).into_response();
+    Ok(match wanted.format {
+        TableKind::Json => Json(&table).into_response(),
+        TableKind::Csv => text(TableFormat::Csv, "text/csv; charset=utf-8"),
+        TableKind::Ecsv => text(TableFormat::Ecsv, "text/plain; charset=utf-8"),
+        TableKind::Markdown => text(TableFormat::Markdown, "text/markdown; charset=utf-8"),
+    })
 }
 
 /// Which light path, and by which quantity it is judged.

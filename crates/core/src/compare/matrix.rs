@@ -1,0 +1,103 @@
+//! The compare matrix: every path by every quantity as one table, with ratios to the first path.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::check::Checked;
+use crate::decide::{DecisionsAnswer, named};
+use crate::evaluate::Evaluation;
+use crate::light::Quantity;
+
+/// A column of a table.
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Column {
+    /// Name in a file: lower case, unit in the name.
+    pub key: String,
+    /// Heading on a page.
+    pub label: String,
+    /// Unit as astropy writes it; null for text and plain numbers.
+    pub unit: Option<&'static str>,
+    /// Whether its cells are text.
+    pub is_text: bool,
+}
+
+/// A cell: text, a number, or nothing.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+#[serde(untagged)]
+pub enum Cell {
+    /// Words.
+    Text(String),
+    /// A number in the column's unit.
+    Number(f64),
+    /// Not recorded, or out of reach.
+    None,
+}
+
+/// A table of numbers and words.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Matrix {
+    /// What it is about.
+    pub title: String,
+    /// The columns.
+    pub columns: Vec<Column>,
+    /// One row a light path, in the scenario's order.
+    pub rows: Vec<Vec<Cell>>,
+}
+
+/// Makes the matrix of an evaluated and decided scenario.
+pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &DecisionsAnswer) -> Matrix {
+    let s = scenario.scenario();
+    let text = |key: &str, label: &str| Column { key: key.into(), label: label.into(), unit: None, is_text: true };
+    let number = |key: String, label: String, unit| Column { key, label, unit, is_text: false };
+    let mut columns = vec![
+        text("path", "Path"),
+        text("name", "Name"),
+        text("filters", "Filters"),
+        number("focal_ratio".into(), "f/".into(), None),
+        number("pixel_scale_arcsec".into(), "Scale".into(), Some("arcsec")),
+        number("gain".into(), "Gain".into(), None),
+    ];
+    let recorded: Vec<Quantity> =
+        Quantity::ALL.into_iter().filter(|q| evaluation.contenders.iter().any(|c| named(c).any(|(other, _)| other == *q))).collect();
+    for q in &recorded {
+        let (key, label) = (key(*q), q.label());
+        columns.push(number(format!("snr_{key}"), format!("SNR {label}"), None));
+        columns.push(number(format!("time_{key}_h"), format!("Time {label}"), Some("h")));
+        columns.push(number(format!("time_ratio_{key}"), format!("× time of A, {label}"), None));
+        columns.push(number(format!("contrast_{key}"), format!("Contrast {label}"), None));
+    }
+    columns.push(number("price".into(), "Price".into(), None));
+    let rows = evaluation.contenders.iter().zip(&decisions.paths).enumerate().map(|(i, (c, d))| {
+        let filters: Vec<&str> = c.exposures.iter().map(|e| e.filter.as_deref().unwrap_or("no filter")).collect();
+        let mut row = vec![
+            Cell::Text(char::from(b'A' + i as u8).to_string()),
+            Cell::Text(c.name.clone()),
+            Cell::Text(filters.join(" + ")),
+            Cell::Number(c.focal_ratio),
+            Cell::Number(c.pixel_scale_arcsec),
+            Cell::Number(s.contenders[i].gain),
+        ];
+        let maybe = |x: Option<f64>| x.map_or(Cell::None, Cell::Number);
+        for q in &recorded {
+            let own = named(c).find(|(other, _)| other == q).map(|(_, a)| a);
+            let ratio = d.differences.iter().find(|d| d.quantity == *q).and_then(|d| d.time_ratio);
+            row.push(maybe(own.map(|a| a.snr)));
+            row.push(maybe(own.and_then(|a| a.time_to_goal_s).map(|t| t / 3600.0)));
+            row.push(maybe(if i == 0 { own.and_then(|a| a.time_to_goal_s).map(|_| 1.0) } else { ratio }));
+            row.push(maybe(own.and_then(|a| a.contrast)));
+        }
+        row.push(maybe(d.value.price));
+        row
+    });
+    Matrix { title: s.title.clone(), rows: rows.collect(), columns }
+}
+
+fn key(q: Quantity) -> &'static str {
+    match q {
+        Quantity::Ha => "ha",
+        Quantity::Oiii => "oiii",
+        Quantity::Sii => "sii",
+        Quantity::Hb => "hb",
+        Quantity::Continuum => "continuum",
+    }
+}

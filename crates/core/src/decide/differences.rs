@@ -1,0 +1,149 @@
+//! The difference of each path from the first, in words that say no more than the numbers hold.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::ranges::{QuantityRange, Range};
+use crate::compare::{ABOUT_EQUAL, clock, times};
+use crate::evaluate::{ContenderAnswer, QuantityAnswer};
+use crate::light::Quantity;
+use crate::scenario::Scenario;
+
+/// A filter wider than this shows stars and dust in their colours, nm.
+const BROAD_NM: f64 = 40.0;
+
+/// The difference in one quantity.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Difference {
+    /// What is judged.
+    pub quantity: Quantity,
+    /// Signal to noise at equal clock over the first path's; null where either lacks the quantity.
+    pub snr_ratio: Option<f64>,
+    /// Time for equal signal to noise over the first path's; null where either lacks the quantity or does not reach the goal.
+    pub time_ratio: Option<f64>,
+    /// Its range.
+    pub time_ratio_range: Option<Range>,
+    /// Contrast over the first path's; null where either has none.
+    pub contrast_ratio: Option<f64>,
+    /// Whether the two are about equal within what is stated as uncertain.
+    pub about_equal: bool,
+    /// The sentence.
+    pub text: String,
+    /// The numbers behind it.
+    pub reasons: Vec<String>,
+}
+
+/// The quantities of a path that are worth naming: those it was built to record.
+pub fn named(c: &ContenderAnswer) -> impl Iterator<Item = (Quantity, QuantityAnswer)> {
+    // A narrow filter records a little continuum too; that is not what it is there for.
+    let broad = is_broad(c);
+    c.quantities.iter().map(|(q, a)| (*q, *a)).filter(move |(q, _)| broad || *q != Quantity::Continuum)
+}
+
+fn is_broad(c: &ContenderAnswer) -> bool {
+    c.exposures.iter().any(|e| e.equivalent_width_nm > BROAD_NM)
+}
+
+/// Whether stars come out in their colours: a colour array, or three exposures, behind filters that pass the continuum.
+fn has_star_colours(c: &ContenderAnswer) -> bool {
+    let broad = c.exposures.iter().filter(|e| e.equivalent_width_nm > BROAD_NM);
+    broad.clone().any(|e| e.channels.len() >= 3) || broad.count() >= 3
+}
+
+/// Whether a ratio of times is no difference: closer to 1 than the model holds, or with a range that has 1 inside.
+pub fn no_difference(ratio: f64, range: Option<&Range>) -> bool {
+    (ratio - 1.0).abs() < ABOUT_EQUAL || range.is_some_and(|r| r.low < 1.0 && r.high > 1.0)
+}
+
+/// Differences in every quantity that either path records.
+pub fn differences(
+    s: &Scenario,
+    base: &ContenderAnswer,
+    path: &ContenderAnswer,
+    ranges: &std::collections::BTreeMap<Quantity, QuantityRange>,
+) -> Vec<Difference> {
+    Quantity::ALL
+        .into_iter()
+        .filter_map(|q| {
+            let has = |c: &ContenderAnswer| named(c).find(|(other, _)| *other == q).map(|(_, a)| a);
+            let (a, b) = (has(base), has(path));
+            let none = Difference {
+                quantity: q,
+                snr_ratio: None,
+                time_ratio: None,
+                time_ratio_range: None,
+                contrast_ratio: None,
+                about_equal: false,
+                text: String::new(),
+                reasons: Vec::new(),
+            };
+            match (a, b) {
+                (Some(a), Some(b)) => Some(both(s, q, &a, &b, ranges.get(&q), none)),
+                (Some(_), None) => Some(Difference { text: lost(q), ..none }),
+                (None, Some(b)) => {
+                    let t = b.time_to_goal_s?;
+                    Some(Difference { text: format!("adds {}: SNR {} in {}", q.label(), s.goal_snr, clock(t)), ..none })
+                }
+                (None, None) => None,
+            }
+        })
+        .collect()
+}
+
+fn lost(q: Quantity) -> String {
+    match q {
+        Quantity::Continuum => "loses the continuum: stars, galaxies, dust".to_owned(),
+        _ => format!("records no {}", q.label()),
+    }
+}
+
+fn both(s: &Scenario, q: Quantity, a: &QuantityAnswer, b: &QuantityAnswer, range: Option<&QuantityRange>, none: Difference) -> Difference {
+    let snr_ratio = (a.snr > 0.0).then(|| b.snr / a.snr);
+    let time_ratio = a.time_to_goal_s.zip(b.time_to_goal_s).map(|(ta, tb)| tb / ta);
+    let time_ratio_range = range.and_then(|r| r.time_over_first);
+    let contrast_ratio = a.contrast.zip(b.contrast).filter(|(a, _)| *a > 0.0).map(|(a, b)| b / a);
+    let mut reasons = vec![format!("SNR {:.1} against {:.1} after {}.", b.snr, a.snr, clock(s.total_s))];
+    if let Some(c) = contrast_ratio {
+        reasons.push(format!("Target over sky: {c:.2} times that of A."));
+    }
+    if let Some(r) = time_ratio_range {
+        reasons.push(format!("Within what is stated as uncertain, {:.2} to {:.2} times the time (eight draws in ten).", r.low, r.high));
+    }
+    let Some(ratio) = time_ratio else {
+        let text = match (a.time_to_goal_s, b.time_to_goal_s) {
+            (Some(_), None) => format!("{} out of reach", q.label()),
+            (None, Some(t)) => format!("reaches SNR {} in {} in {}, which A does not", s.goal_snr, q.label(), clock(t)),
+            _ => format!("{} out of reach, as in A", q.label()),
+        };
+        return Difference { snr_ratio, contrast_ratio, text, reasons, ..none };
+    };
+    let about_equal = no_difference(ratio, time_ratio_range.as_ref());
+    let text = if about_equal {
+        format!("about the same time for the same {}", q.label())
+    } else {
+        format!("{} for the same {}", times(ratio), q.label())
+    };
+    Difference { snr_ratio, time_ratio: Some(ratio), time_ratio_range, contrast_ratio, about_equal, text, reasons, ..none }
+}
+
+/// What a path gives up or adds besides its quantities, sentence by sentence.
+pub fn losses(base: &ContenderAnswer, path: &ContenderAnswer) -> Vec<String> {
+    let mut out = Vec::new();
+    for (q, a) in named(base) {
+        if !named(path).any(|(other, _)| other == q) {
+            let still = a.time_to_goal_s.is_some();
+            out.push(format!("{}{}.", capital(&lost(q)), if still { "" } else { ", which A does not reach either" }));
+        }
+    }
+    match (has_star_colours(base), has_star_colours(path)) {
+        (true, false) => out.push("Stars lose their colours.".into()),
+        (false, true) => out.push("Stars keep their colours.".into()),
+        _ => {}
+    }
+    out
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or(String::new(), |l| l.to_uppercase().chain(letters).collect())
+}

@@ -1,0 +1,160 @@
+//! The gain ladder: every setting of the camera with what it gives, and the one to use.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::choices::{Purpose, School};
+use super::model::PathModel;
+use super::sub::{SubDecision, decide_sub};
+use crate::compare::seconds;
+use crate::exposure::{plateau, star_peak_share};
+use crate::light::mag_from_linear;
+use crate::scenario::{Contender, Scenario};
+
+/// Information that differs by less than this is a tie, broken by range: the same 5 % within which a sub's length does not matter.
+const TIE: f64 = 0.05;
+
+/// One rung.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct GainRung {
+    /// Gain setting, or ISO.
+    pub setting: f64,
+    /// Electrons per ADU.
+    pub e_per_adu: f64,
+    /// Read noise with quantisation, e-.
+    pub read_noise_e: f64,
+    /// Full scale, e-.
+    pub full_scale_e: f64,
+    /// Dynamic range log2(full scale / read noise), stops.
+    pub range_stops: f64,
+    /// The sub by the chosen school at this gain, within the mount's limit, s.
+    pub sub_s: f64,
+    /// Stars brighter than this clip in that sub, V mag; null where the sky alone fills the pixel.
+    pub star_clips_v_mag: Option<f64>,
+    /// How full the target's brightest part makes a pixel in that sub.
+    pub core_fill: f64,
+    /// Information per hour at that sub, as a share of the best rung's best.
+    pub information: f64,
+    /// Whether stars and core stay within the chosen limits.
+    pub within_limits: bool,
+}
+
+/// The decision on gain.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct GainDecision {
+    /// The setting in use.
+    pub yours: f64,
+    /// The setting to use.
+    pub advised: f64,
+    /// "gain" or "ISO".
+    pub scale: &'static str,
+    /// The rungs, lowest setting first.
+    pub rungs: Vec<GainRung>,
+    /// Why, in a sentence.
+    pub text: String,
+    /// The numbers behind it.
+    pub reasons: Vec<String>,
+}
+
+/// Whether settings read like ISO values: a hundred and doubling.
+fn is_iso(contender: &Contender) -> bool {
+    let g = &contender.sensor.gains;
+    g.len() >= 3 && g[0].setting >= 50.0 && g.windows(2).all(|w| (w[1].setting / w[0].setting - 2.0).abs() < 0.3)
+}
+
+/// Climbs the ladder of one contender, judged by its exposure with the largest share of the clock.
+pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel) -> GainDecision {
+    let at = (0..path.exposures.len()).max_by(|&a, &b| path.exposures[a].share.total_cmp(&path.exposures[b].share)).unwrap_or(0);
+    let e = &path.exposures[at];
+    let r = *e.deciding().nominal();
+    let live = s.choices.purpose == Purpose::Live;
+    let star_v0 = r.star_v0 * star_peak_share(s.seeing_fwhm_arcsec, path.scale_arcsec);
+    let peak = r.target_sum() * s.target.peak_factor + r.background() + r.dark;
+    let mut rungs: Vec<GainRung> = contender
+        .sensor
+        .gains
+        .iter()
+        .map(|row| {
+            let gain = contender.sensor.at_gain(row.setting);
+            let sub_s = advised_sub(s, contender, at, path, &gain);
+            let terms = path.sub_terms(&r, &gain);
+            let room = gain.full_scale_e - (r.background() + r.dark) * sub_s;
+            let star_clips_v_mag = mag_from_linear(room / (star_v0 * sub_s)).filter(|m| m.is_finite());
+            let core_fill = peak * sub_s / gain.full_scale_e;
+            GainRung {
+                setting: row.setting,
+                e_per_adu: gain.e_per_adu,
+                read_noise_e: gain.read_noise_e,
+                full_scale_e: gain.full_scale_e,
+                range_stops: (gain.full_scale_e / gain.read_noise_e).log2(),
+                sub_s,
+                star_clips_v_mag,
+                core_fill,
+                information: terms.information(sub_s),
+                within_limits: core_fill <= s.choices.core_fill
+                    && star_clips_v_mag.is_some_and(|m| m <= s.choices.star_clips_v_mag),
+            }
+        })
+        .collect();
+    let most = rungs.iter().map(|g| g.information).fold(f64::MIN_POSITIVE, f64::max);
+    rungs.iter_mut().for_each(|g| g.information /= most);
+    let allowed: Vec<&GainRung> = if rungs.iter().any(|g| g.within_limits) {
+        rungs.iter().filter(|g| g.within_limits).collect()
+    } else {
+        rungs.iter().collect()
+    };
+    let top = allowed.iter().map(|g| g.information).fold(0.0, f64::max);
+    let tie = allowed.iter().filter(|g| g.information >= top * (1.0 - TIE));
+    let best = tie.max_by(|a, b| a.range_stops.total_cmp(&b.range_stops)).copied().unwrap_or(&rungs[0]).clone();
+    let scale = if is_iso(contender) { "ISO" } else { "gain" };
+    let yours = rungs.iter().min_by(|a, b| (a.setting - contender.gain).abs().total_cmp(&(b.setting - contender.gain).abs()));
+    let text = words(s, &rungs, &best, yours, contender.gain, live);
+    let reasons = vec![
+        format!(
+            "{scale} {}: read noise {:.2} e-, full scale {:.0} e-, range log2({:.0} / {:.2}) = {:.1} stops, sub {}.",
+            best.setting, best.read_noise_e, best.full_scale_e, best.full_scale_e, best.read_noise_e, best.range_stops, seconds(best.sub_s)
+        ),
+        format!(
+            "Of the settings in whose sub stars of V {} and the core stay below full scale, those with the most information per hour; of these the widest range.",
+            s.choices.star_clips_v_mag
+        ),
+    ];
+    GainDecision { yours: contender.gain, advised: best.setting, scale, rungs, text, reasons }
+}
+
+fn advised_sub(s: &Scenario, c: &Contender, at: usize, path: &PathModel, gain: &crate::sensor::GainPoint) -> f64 {
+    if s.choices.purpose == Purpose::Live {
+        return s.choices.live_sub_s.min(path.longest_s.unwrap_or(f64::INFINITY));
+    }
+    if s.choices.school == School::Best {
+        // The start of the plateau does the same work and clips less: that is where a ladder is judged.
+        return plateau(&path.sub_terms(path.exposures[at].deciding().nominal(), gain)).from_s.max(1.0);
+    }
+    let d: SubDecision = decide_sub(s, c, at, path, gain);
+    d.advised_s
+}
+
+fn words(s: &Scenario, rungs: &[GainRung], best: &GainRung, yours: Option<&GainRung>, set: f64, live: bool) -> String {
+    let at = rungs.iter().position(|g| g.setting == best.setting).unwrap_or(0);
+    // A step is where the read noise falls by more than a fifth from one rung to the next.
+    let step = at > 0 && rungs[at].read_noise_e < 0.8 * rungs[at - 1].read_noise_e;
+    let why = if !best.within_limits {
+        format!("stars of V {} or the core clip at every setting; here least information is lost", s.choices.star_clips_v_mag)
+    } else if live {
+        "least read noise in short subs, for live viewing".to_owned()
+    } else if step {
+        format!("the read noise drops here to {:.1} e-, and the range is still {:.1} stops", best.read_noise_e, best.range_stops)
+    } else if at == 0 {
+        format!("the widest range, {:.1} stops, at no cost in time", best.range_stops)
+    } else {
+        format!("the most per hour without clipping, {:.1} stops", best.range_stops)
+    };
+    let against = match yours {
+        Some(_) if (set - best.setting).abs() < 1e-9 => "; yours".to_owned(),
+        Some(y) if y.information < 0.95 * best.information => format!("; your {set} takes {:.0} % more time", (best.information / y.information - 1.0) * 100.0),
+        Some(y) if (y.range_stops - best.range_stops).abs() > 0.5 => format!("; your {set} has {:.1} stops", y.range_stops),
+        Some(_) => format!("; your {set} is about as good"),
+        None => String::new(),
+    };
+    format!("{}: {why}{against}", best.setting)
+}

@@ -1,0 +1,132 @@
+//! The decisions: which sub, which gain, how much time and how it is split, what differs and by how much, what is uncertain, what
+//! would turn the verdict, and what a purchase is worth.
+//!
+//! [`choices`](Choices) is what a user may set; [`PathModel`] holds the electron rates that every decision asks; nothing here
+//! integrates a spectrum except through [`PathModel::new`] and the filters of [`extras`](AddOn).
+
+mod choices;
+mod differences;
+mod extras;
+mod gain;
+mod model;
+mod ranges;
+mod split;
+mod sub;
+mod value;
+
+use std::collections::BTreeMap;
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+pub use choices::{Choices, Purpose, School, SplitMode, TestFrame, Uncertainty};
+pub use differences::{Difference, differences, losses, named, no_difference};
+pub use extras::{AddOn, DualPair};
+pub use gain::{GainDecision, GainRung};
+pub use model::{ChannelModel, ExposureModel, PathModel, Scales};
+pub use ranges::{Flip, Influence, QuantityRange, Range, between, stated};
+pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, least_served_shares, purpose, wanted};
+pub use sub::{Conflict, Criterion, ShortSet, SubCurve, SubDecision, Wall, decide_sub};
+pub use value::Value;
+
+use crate::check::Checked;
+use crate::evaluate::Prepared;
+use crate::gear::GearFilter;
+use crate::light::{Quantity, Tables};
+use crate::scenario::Scenario;
+
+/// Everything that is decided about a scenario.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct DecisionsAnswer {
+    /// One entry a contender, in the scenario's order.
+    pub paths: Vec<PathDecisions>,
+    /// What would make another path the fastest.
+    pub flips: Vec<Flip>,
+    /// Every quantity at equal clock, a sentence each.
+    pub equal_clock: Vec<String>,
+    /// From what the ranges were made, in a sentence.
+    pub uncertainty: String,
+}
+
+/// Everything that is decided about one light path.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct PathDecisions {
+    /// One sub a filter.
+    pub subs: Vec<SubDecision>,
+    /// The gain.
+    pub gain: GainDecision,
+    /// The time and its split.
+    pub time: TimeDecision,
+    /// Ranges of every quantity it records.
+    pub ranges: BTreeMap<Quantity, QuantityRange>,
+    /// Differences from the first path; empty for the first itself.
+    pub differences: Vec<Difference>,
+    /// What it gives up against the first path.
+    pub losses: Vec<String>,
+    /// Which inputs move the verdict most.
+    pub influences: Vec<Influence>,
+    /// What it is worth.
+    pub value: Value,
+    /// What could be added.
+    pub add_ons: Vec<AddOn>,
+    /// Pairs of dual-band filters for S-H-O; empty for a mono camera.
+    pub dual_pairs: Vec<DualPair>,
+}
+
+/// The models of all paths, copies of filters included.
+pub fn models(s: &Scenario, prepared: &Prepared) -> Vec<PathModel> {
+    let centre = s.choices.uncertainty.filter_centre;
+    s.contenders.iter().zip(&prepared.contenders).map(|(c, p)| PathModel::new(s, prepared, p, c, centre)).collect()
+}
+
+/// Ranges of every quantity of every path: see [`QuantityRange`].
+pub fn ranges(s: &Scenario, paths: &[PathModel]) -> Vec<BTreeMap<Quantity, QuantityRange>> {
+    ranges::ranges(s, paths)
+}
+
+/// Decides everything. `filters` is the shelf, for add-ons and pairs.
+pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> DecisionsAnswer {
+    let s = scenario.scenario();
+    let prepared = Prepared::new(scenario, tables);
+    let answer = prepared.answer(scenario);
+    let paths = models(s, &prepared);
+    let all_ranges = ranges(s, &paths);
+    let values = value::values(s, &paths);
+    let mut pairs_of: Vec<(usize, Vec<DualPair>)> = Vec::new();
+    let decided = s.contenders.iter().zip(&paths).zip(all_ranges).zip(values).enumerate().map(|(i, (((c, path), ranges), value))| {
+        // Rows that share a rig share its pairs: they do not depend on the filter in use.
+        let same_rig = pairs_of.iter().find(|(j, _)| {
+            let other = &s.contenders[*j];
+            other.optics == c.optics && other.sensor == c.sensor && other.gain == c.gain
+        });
+        let dual_pairs = match same_rig {
+            Some((_, pairs)) => pairs.clone(),
+            None => extras::dual_pairs(s, &prepared.scene, c, filters),
+        };
+        pairs_of.push((i, dual_pairs.clone()));
+        PathDecisions {
+            subs: (0..c.exposures.len()).map(|at| decide_sub(s, c, at, path, &path.gain)).collect(),
+            gain: gain::decide_gain(s, c, path),
+            time: split::decide_time(s, c, path),
+            differences: if i == 0 { Vec::new() } else { differences(s, &answer.contenders[0], &answer.contenders[i], &ranges) },
+            losses: if i == 0 { Vec::new() } else { losses(&answer.contenders[0], &answer.contenders[i]) },
+            influences: ranges::influences(s, path),
+            add_ons: extras::add_ons(s, &prepared.scene, c, path, filters),
+            dual_pairs,
+            ranges,
+            value,
+        }
+    });
+    let decided = decided.collect();
+    DecisionsAnswer {
+        paths: decided,
+        flips: ranges::flips(s, &paths),
+        equal_clock: extras::equal_clock(s, &paths),
+        uncertainty: stated(s),
+    }
+}
+
+/// The gain of one contender: see [`GainDecision`].
+pub fn decide_gain(s: &Scenario, contender: usize, path: &PathModel) -> GainDecision {
+    gain::decide_gain(s, &s.contenders[contender], path)
+}

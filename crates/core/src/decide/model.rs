@@ -1,0 +1,222 @@
+//! A contender reduced to electron rates that scale: brighter sky, fainter target, another gain, a copy of the filter whose
+//! centre is off. Every decision is a question to this model; no spectrum is integrated again.
+
+use crate::evaluate::{Prepared, PreparedContender};
+use crate::exposure::SubTerms;
+use crate::integration::{StackTerms, time_to_goal_s};
+use crate::light::Quantity;
+use crate::path::Rates;
+use crate::rig::Rig;
+use crate::scenario::{Calibration, Contender, Scenario};
+use crate::sensor::GainPoint;
+
+/// Factors on the inputs of a path; 1 is as the scenario says.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Scales {
+    /// All light of the target.
+    pub target: f64,
+    /// Lamps.
+    pub artificial: f64,
+    /// Natural sky, moonlight and twilight.
+    pub rest_of_sky: f64,
+    /// Dark current.
+    pub dark: f64,
+    /// Read noise.
+    pub read_noise: f64,
+    /// Time lost after each sub.
+    pub overhead: f64,
+}
+
+impl Scales {
+    /// As the scenario says.
+    pub const ONE: Self = Self { target: 1.0, artificial: 1.0, rest_of_sky: 1.0, dark: 1.0, read_noise: 1.0, overhead: 1.0 };
+
+    /// A sky that is `mag` magnitudes darker in all its parts.
+    pub fn darker_sky(mag: f64) -> Self {
+        let f = 10f64.powf(-0.4 * mag);
+        Self { artificial: f, rest_of_sky: f, ..Self::ONE }
+    }
+}
+
+/// One channel of one exposure.
+#[derive(Clone, Debug)]
+pub struct ChannelModel {
+    /// `mono`, `r`, `g` or `b`.
+    pub name: &'static str,
+    /// Pixels on the square of detail; may be below one.
+    pub pixels: f64,
+    /// Rates with the filter's centre low by its tolerance, nominal, and high by it.
+    rates: [Rates; 3],
+    /// Quantities that the channel records.
+    pub records: [bool; 5],
+}
+
+impl ChannelModel {
+    /// The rates as the scenario says.
+    pub fn nominal(&self) -> &Rates {
+        &self.rates[1]
+    }
+
+    /// Rates under `scales` for a copy of the filter whose centre is off by `centre` tolerances, -1 to 1: a parabola through
+    /// the three that were computed.
+    pub fn rates(&self, scales: &Scales, centre: f64) -> Rates {
+        let [low, mid, high] = &self.rates;
+        let (wl, wm, wh) = (centre * (centre - 1.0) / 2.0, 1.0 - centre * centre, centre * (centre + 1.0) / 2.0);
+        let mix = |l: f64, m: f64, h: f64| (wl * l + wm * m + wh * h).max(0.0);
+        let mut out = *mid;
+        for i in 0..5 {
+            out.target[i] = mix(low.target[i], mid.target[i], high.target[i]) * scales.target;
+        }
+        for i in 0..4 {
+            let f = if i == 1 { scales.artificial } else { scales.rest_of_sky };
+            out.sky[i] = mix(low.sky[i], mid.sky[i], high.sky[i]) * f;
+        }
+        out.dark *= scales.dark;
+        out
+    }
+}
+
+/// One exposure.
+#[derive(Clone, Debug)]
+pub struct ExposureModel {
+    /// Length of a sub, s.
+    pub sub_s: f64,
+    /// Share of the clock.
+    pub share: f64,
+    /// Integral of the filter's transmission, nm.
+    pub equivalent_width_nm: f64,
+    /// The channels.
+    pub channels: Vec<ChannelModel>,
+}
+
+impl ExposureModel {
+    /// The channel that carries most of the signal of a quantity.
+    pub fn leading(&self, q: Quantity) -> &ChannelModel {
+        let worth = |c: &ChannelModel| c.pixels.sqrt() * c.nominal().of(q);
+        self.channels.iter().max_by(|a, b| worth(a).total_cmp(&worth(b))).unwrap_or_else(|| unreachable!("an exposure has a channel"))
+    }
+
+    /// The channel that decides the sub: the one with the most target light for its noise.
+    pub fn deciding(&self) -> &ChannelModel {
+        let worth = |c: &ChannelModel| {
+            let r = c.nominal();
+            let signal = Quantity::ALL.into_iter().filter(|q| c.records[*q as usize]).map(|q| r.of(q)).fold(0.0, f64::max);
+            signal * c.pixels.sqrt() / r.total().sqrt().max(1e-12)
+        };
+        self.channels.iter().max_by(|a, b| worth(a).total_cmp(&worth(b))).unwrap_or_else(|| unreachable!("an exposure has a channel"))
+    }
+}
+
+/// One light path.
+#[derive(Clone, Debug)]
+pub struct PathModel {
+    /// The exposures in order.
+    pub exposures: Vec<ExposureModel>,
+    /// The camera at its gain.
+    pub gain: GainPoint,
+    /// Overhead and readout after each sub, s.
+    pub between_s: f64,
+    /// Subs spoilt per hour.
+    pub loss_per_hour: f64,
+    /// The mount's limit, s.
+    pub longest_s: Option<f64>,
+    /// Calibration frames.
+    pub calibration: Calibration,
+    /// Pixel scale, arcsec.
+    pub scale_arcsec: f64,
+}
+
+impl PathModel {
+    /// Reduces one contender. `with_copies` computes filters whose centre is off, too.
+    pub fn new(scenario: &Scenario, prepared: &Prepared, path: &PreparedContender, contender: &Contender, with_copies: bool) -> Self {
+        let rig = with_copies.then(|| Rig::new(scenario, &prepared.scene, contender));
+        let exposures = contender.exposures.iter().zip(&path.exposures).map(|(e, p)| {
+            let copies = match (&rig, &e.filter) {
+                (Some(rig), Some(f)) if f.centre_tolerance_nm > 0.0 && p.equivalent_width_nm < 60.0 => {
+                    let off = |by: f64| rig.behind(Some(f), &contender.optics, by * f.centre_tolerance_nm).channels;
+                    Some((off(-1.0), off(1.0)))
+                }
+                _ => None,
+            };
+            let channels = p.channels.iter().enumerate().map(|(i, c)| {
+                let (low, high) = copies.as_ref().map_or((c.rates, c.rates), |(l, h)| (l[i].2, h[i].2));
+                ChannelModel { name: c.name, pixels: c.stack.pixels, rates: [low, c.rates, high], records: c.records }
+            });
+            ExposureModel {
+                sub_s: e.sub_s,
+                share: e.share,
+                equivalent_width_nm: p.equivalent_width_nm,
+                channels: channels.collect(),
+            }
+        });
+        Self {
+            exposures: exposures.collect(),
+            gain: path.gain,
+            between_s: contender.overhead_s_per_sub + contender.sensor.readout_s,
+            loss_per_hour: contender.loss_per_hour,
+            longest_s: contender.optics.longest_sub_s,
+            calibration: scenario.calibration,
+            scale_arcsec: path.scale_arcsec,
+        }
+    }
+
+    /// Whether any channel records the quantity.
+    pub fn records(&self, q: Quantity) -> bool {
+        self.exposures.iter().flat_map(|e| &e.channels).any(|c| c.records[q as usize])
+    }
+
+    /// What decides the sub of a channel at a gain.
+    pub fn sub_terms(&self, rates: &Rates, gain: &GainPoint) -> SubTerms {
+        SubTerms {
+            total_e_per_s: rates.total(),
+            background_e_per_s: rates.background(),
+            dark_e_per_s: rates.dark,
+            read_noise_e: gain.read_noise_e,
+            overhead_s: self.between_s,
+            loss_per_hour: self.loss_per_hour,
+            longest_s: self.longest_s,
+        }
+    }
+
+    /// Signal to noise of a quantity in one exposure after `subs` subs of `sub_s`, channels combined with inverse-variance
+    /// weights: the squares add.
+    pub fn exposure_snr2(&self, e: &ExposureModel, q: Quantity, sub_s: f64, subs: f64, scales: &Scales, centre: f64) -> f64 {
+        let one = |c: &ChannelModel| {
+            if !c.records[q as usize] {
+                return 0.0;
+            }
+            let r = c.rates(scales, centre);
+            let read = self.gain.read_noise_e * scales.read_noise;
+            StackTerms::new(&r, sub_s, read, c.pixels, self.calibration).snr(r.of(q) * sub_s, subs).powi(2)
+        };
+        e.channels.iter().map(one).sum()
+    }
+
+    /// Signal to noise of a quantity after `clock_s` on the clock split as `shares`, broken subs counted.
+    pub fn snr(&self, q: Quantity, clock_s: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> f64 {
+        let between = self.between_s * scales.overhead;
+        let one = |(i, e): (usize, &ExposureModel)| {
+            let subs = clock_s * shares[i] / (e.sub_s + between);
+            self.exposure_snr2(e, q, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0))
+        };
+        self.exposures.iter().enumerate().map(one).sum::<f64>().sqrt()
+    }
+
+    /// The shares of the scenario.
+    pub fn shares(&self) -> Vec<f64> {
+        self.exposures.iter().map(|e| e.share).collect()
+    }
+
+    /// Clock time to a goal, s; `None` where the quantity is not recorded or the goal is out of reach. With dithered frames
+    /// the square of the signal to noise grows with time, so the answer is goal^2 over what one second gives.
+    pub fn time_s(&self, q: Quantity, goal: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> Option<f64> {
+        if !self.records(q) {
+            return None;
+        }
+        if self.calibration.dithered {
+            let per_s = self.snr(q, 1.0, shares, scales, centres).powi(2);
+            return (per_s > 0.0).then(|| goal * goal / per_s).filter(|t| *t <= 3.6e10);
+        }
+        time_to_goal_s(goal, |t| self.snr(q, t, shares, scales, centres))
+    }
+}

@@ -1,0 +1,340 @@
+//! Total time: how a budget is split between the exposures of a path, what calibration wants, and what could be added.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::choices::SplitMode;
+use super::model::{ExposureModel, PathModel, Scales};
+use crate::compare::clock;
+use crate::integration::{subs_in, time_to_goal_s};
+use crate::light::Quantity;
+use crate::scenario::{Contender, Scenario};
+
+/// One exposure's part of the budget.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SplitPart {
+    /// Name of the filter; null for none.
+    pub filter: Option<String>,
+    /// What the exposure is for; null where it records nothing of the target.
+    pub quantity: Option<Quantity>,
+    /// Its share of the clock.
+    pub share: f64,
+    /// Its time on the clock, s.
+    pub clock_s: f64,
+    /// Its subs.
+    pub subs: u32,
+    /// Signal to noise of its quantity from the whole path; of its own continuum where several filters make colours.
+    pub snr: f64,
+}
+
+/// Calibration frames.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct CalibrationFrames {
+    /// Darks of each sub length.
+    pub darks: u32,
+    /// Flats of each filter, half full scale each.
+    pub flats: u32,
+    /// Bias frames.
+    pub bias: u32,
+    /// How many, and why, in a sentence.
+    pub text: String,
+}
+
+/// The decision on total time.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct TimeDecision {
+    /// How it was split.
+    pub mode: SplitMode,
+    /// The parts by the chosen mode.
+    pub parts: Vec<SplitPart>,
+    /// The same by equal signal to noise, whatever the mode: what balance would take.
+    pub balanced: Vec<SplitPart>,
+    /// Time for every quantity to reach the goal with the best split, s; null where one is out of reach.
+    pub all_reach_goal_s: Option<f64>,
+    /// Calibration frames.
+    pub calibration: CalibrationFrames,
+    /// The answer in a sentence.
+    pub text: String,
+    /// The formulas behind it with their numbers.
+    pub reasons: Vec<String>,
+}
+
+/// What an exposure is there for: the quantity in which it is strongest against its noise; a broad filter is for the continuum
+/// where the target has one.
+pub fn purpose(e: &ExposureModel, path: &PathModel) -> Option<Quantity> {
+    let narrow = e.equivalent_width_nm < 40.0;
+    let worth = |q: Quantity| path.exposure_snr2(e, q, e.sub_s, 1.0, &Scales::ONE, 0.0);
+    let list = Quantity::ALL.into_iter().filter(|q| (*q != Quantity::Continuum || !narrow) && worth(*q) > 0.0);
+    list.max_by(|a, b| worth(*a).total_cmp(&worth(*b)))
+}
+
+/// Shares of a budget that make the least of `rates` times share (each divided by its weight squared) as large as can be:
+/// in proportion to weight^2 / rate. `rates` are squares of the signal to noise per second; a rate of zero gets no time.
+///
+/// With one quantity an exposure this is the optimum: moving a minute away from any exposure worsens the least.
+pub fn balanced_shares(rates: &[f64], weights: &[f64]) -> Vec<f64> {
+    let want: Vec<f64> = rates.iter().zip(weights).map(|(r, w)| if *r > 0.0 { w * w / r } else { 0.0 }).collect();
+    let sum: f64 = want.iter().sum();
+    if sum > 0.0 { want.iter().map(|w| w / sum).collect() } else { vec![1.0 / rates.len() as f64; rates.len()] }
+}
+
+/// Something that a budget must serve: a quantity from all exposures together, or, where several broad filters make colours, the
+/// continuum of one of them.
+#[derive(Clone, Copy, Debug, PartialEq)]
+struct Goal {
+    quantity: Quantity,
+    alone: Option<usize>,
+}
+
+fn goals(path: &PathModel) -> Vec<Goal> {
+    let colours: Vec<usize> =
+        (0..path.exposures.len()).filter(|&i| purpose(&path.exposures[i], path) == Some(Quantity::Continuum)).collect();
+    let mut out = Vec::new();
+    for quantity in wanted(path) {
+        if quantity == Quantity::Continuum && colours.len() > 1 {
+            out.extend(colours.iter().map(|&i| Goal { quantity, alone: Some(i) }));
+        } else {
+            out.push(Goal { quantity, alone: None });
+        }
+    }
+    out
+}
+
+impl Goal {
+    /// Signal to noise after `clock_s` split as `shares`.
+    fn snr(&self, path: &PathModel, clock_s: f64, shares: &[f64]) -> f64 {
+        let one = |(i, e): (usize, &ExposureModel)| {
+            let subs = clock_s * shares[i] / (e.sub_s + path.between_s);
+            let counts = self.alone.is_none_or(|own| own == i);
+            if counts { path.exposure_snr2(e, self.quantity, e.sub_s, subs, &Scales::ONE, 0.0) } else { 0.0 }
+        };
+        path.exposures.iter().enumerate().map(one).sum::<f64>().sqrt()
+    }
+}
+
+/// Shares that serve every goal of a path, where exposures may share quantities (a colour camera's pair of dual filters):
+/// maximises the least signal to noise over weight.
+fn shared_shares(path: &PathModel, goals: &[Goal], weights: &[f64]) -> Vec<f64> {
+    let n = path.exposures.len();
+    // gains[i][k]: square of signal to noise per second that exposure i gives to goal k.
+    let gains: Vec<Vec<f64>> = (0..n)
+        .map(|i| {
+            let only: Vec<f64> = (0..n).map(|j| if i == j { 1.0 } else { 0.0 }).collect();
+            goals.iter().zip(weights).map(|(g, w)| (g.snr(path, 1.0, &only) / w).powi(2)).collect()
+        })
+        .collect();
+    least_served_shares(&gains, n)
+}
+
+/// Shares x (not negative, summing to 1) for which the least of sum_i x_i gains[i][k] over k is largest.
+///
+/// This is the value of a matrix game, whose optimum equalises as many quantities as it uses exposures (von Neumann 1928; Dantzig
+/// 1963, section 13): with at most a dozen exposures and five quantities all square sub-games can be tried.
+pub fn least_served_shares(gains: &[Vec<f64>], n: usize) -> Vec<f64> {
+    let quantities = gains.first().map_or(0, Vec::len);
+    let mut best = (-1.0, vec![1.0 / n as f64; n]);
+    for rows in 1u32..1 << n {
+        let used: Vec<usize> = (0..n).filter(|i| rows & (1 << i) != 0).collect();
+        if used.len() > quantities {
+            continue;
+        }
+        for columns in (1u32..1 << quantities).filter(|c| c.count_ones() == rows.count_ones()) {
+            let equal: Vec<usize> = (0..quantities).filter(|k| columns & (1 << k) != 0).collect();
+            let matrix = equal.iter().map(|&k| used.iter().map(|&i| gains[i][k]).collect()).collect();
+            let Some(y) = solve_for_ones(matrix) else { continue };
+            let sum: f64 = y.iter().sum();
+            if sum <= 0.0 || y.iter().any(|v| *v < -1e-12 * sum) {
+                continue;
+            }
+            let served = |k: usize| used.iter().zip(&y).map(|(&i, y)| y / sum * gains[i][k]).sum::<f64>();
+            let least = (0..quantities).map(served).fold(f64::INFINITY, f64::min);
+            if least > best.0 {
+                let mut shares = vec![0.0; n];
+                used.iter().zip(&y).for_each(|(&i, y)| shares[i] = (y / sum).max(0.0));
+                best = (least, shares);
+            }
+        }
+    }
+    best.1
+}
+
+/// Solves matrix y = (1, 1, ...) by elimination with pivots; `None` for a singular matrix.
+fn solve_for_ones(mut matrix: Vec<Vec<f64>>) -> Option<Vec<f64>> {
+    let n = matrix.len();
+    matrix.iter_mut().for_each(|row| row.push(1.0));
+    for i in 0..n {
+        let pivot = (i..n).max_by(|&a, &b| matrix[a][i].abs().total_cmp(&matrix[b][i].abs()))?;
+        matrix.swap(i, pivot);
+        if matrix[i][i].abs() < 1e-300 {
+            return None;
+        }
+        for j in 0..n {
+            if j != i {
+                let f = matrix[j][i] / matrix[i][i];
+                let row = matrix[i].clone();
+                matrix[j].iter_mut().zip(&row).for_each(|(v, r)| *v -= f * r);
+            }
+        }
+    }
+    Some((0..n).map(|i| matrix[i][n] / matrix[i][i]).collect())
+}
+
+/// A quantity that reaches less than this share of a path's best signal to noise is a by-product: nobody waits for it.
+const BY_PRODUCT: f64 = 1.0 / 15.0;
+
+/// The quantities of a path that someone wants from it: not the continuum that leaks through narrow filters, nor lines that drown
+/// beside what the path is for.
+pub fn wanted(path: &PathModel) -> Vec<Quantity> {
+    let broad = path.exposures.iter().any(|e| e.equivalent_width_nm > 40.0);
+    let shares = path.shares();
+    let recorded = Quantity::ALL.into_iter().filter(|&q| path.records(q) && (q != Quantity::Continuum || broad));
+    let snr: Vec<(Quantity, f64)> = recorded.map(|q| (q, path.snr(q, 3600.0, &shares, &Scales::ONE, &[]))).collect();
+    let best = snr.iter().map(|s| s.1).fold(0.0, f64::max);
+    snr.into_iter().filter(|s| s.1 > BY_PRODUCT * best).map(|s| s.0).collect()
+}
+
+fn shares_for(path: &PathModel, contender: &Contender, mode: SplitMode, luminance_ratio: f64) -> Vec<f64> {
+    let n = path.exposures.len();
+    match mode {
+        SplitMode::AsGiven => path.shares(),
+        SplitMode::EqualTime => vec![1.0 / n as f64; n],
+        SplitMode::LuminanceHeavy => {
+            let widest = (0..n).max_by(|&a, &b| path.exposures[a].equivalent_width_nm.total_cmp(&path.exposures[b].equivalent_width_nm));
+            let raw: Vec<f64> = (0..n).map(|i| if Some(i) == widest { luminance_ratio } else { 1.0 }).collect();
+            let sum: f64 = raw.iter().sum();
+            raw.iter().map(|r| r / sum).collect()
+        }
+        SplitMode::EqualSnr | SplitMode::Weighted => {
+            let goals = goals(path);
+            let weight_of = |g: &Goal| {
+                let own = |(i, e): (usize, &ExposureModel)| g.alone.map_or(purpose(e, path) == Some(g.quantity), |own| own == i);
+                let at = path.exposures.iter().enumerate().position(own);
+                at.filter(|_| mode == SplitMode::Weighted).map_or(1.0, |i| contender.exposures[i].weight)
+            };
+            let weights: Vec<f64> = goals.iter().map(weight_of).collect();
+            shared_shares(path, &goals, &weights)
+        }
+    }
+}
+
+fn parts(s: &Scenario, contender: &Contender, path: &PathModel, shares: &[f64]) -> Vec<SplitPart> {
+    let goals = goals(path);
+    let part = |(i, e): (usize, &ExposureModel)| {
+        let quantity = purpose(e, path);
+        let goal = goals.iter().find(|g| Some(g.quantity) == quantity && g.alone.is_none_or(|own| own == i));
+        let clock_s = s.total_s * shares[i];
+        SplitPart {
+            filter: contender.exposures[i].filter.as_ref().map(|f| f.name.clone()),
+            quantity,
+            share: shares[i],
+            clock_s,
+            subs: subs_in(clock_s, e.sub_s, path.between_s) as u32,
+            snr: goal.map_or(0.0, |g| g.snr(path, s.total_s, shares)),
+        }
+    };
+    path.exposures.iter().enumerate().map(part).collect()
+}
+
+/// Decides the total time of one contender.
+pub fn decide_time(s: &Scenario, contender: &Contender, path: &PathModel) -> TimeDecision {
+    let mode = s.choices.split;
+    let chosen = shares_for(path, contender, mode, s.choices.luminance_ratio);
+    let fair = shares_for(path, contender, SplitMode::EqualSnr, 1.0);
+    let goals = goals(path);
+    let slowest = |shares: &[f64]| {
+        goals.iter().map(|g| time_to_goal_s(s.goal_snr, |t| g.snr(path, t, shares))).try_fold(0.0f64, |most, t| Some(most.max(t?)))
+    };
+    let (all_reach_goal_s, as_chosen) = (slowest(&fair), slowest(&chosen));
+    let text = match (path.exposures.len(), as_chosen, all_reach_goal_s) {
+        (_, _, None) => "one of its quantities is out of reach".to_owned(),
+        (1, _, Some(t)) => format!("all it is for reaches SNR {} in {}", s.goal_snr, clock(t)),
+        (_, Some(yours), Some(best)) if yours > 1.07 * best => {
+            format!("all reach SNR {} in {}; split evenly in SNR it takes {}", s.goal_snr, clock(yours), clock(best))
+        }
+        (_, _, Some(best)) => format!("all reach SNR {} in {}, and no other split is faster", s.goal_snr, clock(best)),
+    };
+    let split_reason = |(e, share): (&ExposureModel, &f64)| {
+        let q = purpose(e, path);
+        let per_h = q.map_or(0.0, |q| path.exposure_snr2(e, q, e.sub_s, 3600.0 / (e.sub_s + path.between_s), &Scales::ONE, 0.0));
+        format!(
+            "{}: SNR² grows by {per_h:.1} per hour of its own clock, so its fair share (1/rate) is {:.0} %.",
+            q.map_or("nothing", Quantity::label),
+            share * 100.0
+        )
+    };
+    TimeDecision {
+        mode,
+        parts: parts(s, contender, path, &chosen),
+        balanced: parts(s, contender, path, &fair),
+        all_reach_goal_s,
+        calibration: calibration(s, path),
+        text,
+        reasons: path.exposures.iter().zip(&fair).map(split_reason).collect(),
+    }
+}
+
+/// How many darks, flats and bias frames until each adds less than the chosen share of noise.
+///
+/// Per sub, a master dark of N adds (D t + R^2)/N, times the number of subs where nothing is dithered; a master flat of N frames
+/// of F electrons adds (L t)^2/(N F); a bias master adds R^2/N to each flat of variance F. Each is held below
+/// ((1 + p)^2 - 1) of the variance that it adds to.
+fn calibration(s: &Scenario, path: &PathModel) -> CalibrationFrames {
+    let p = s.choices.calibration_excess;
+    let allowed = (1.0 + p).powi(2) - 1.0;
+    let r2 = path.gain.read_noise_e.powi(2);
+    let flat_e = path.gain.full_scale_e / 2.0;
+    let (mut darks, mut flats) = (0.0f64, 0.0f64);
+    for e in &path.exposures {
+        let subs = subs_in(s.total_s * e.share, e.sub_s, path.between_s).max(1.0);
+        let repeats = if path.calibration.dithered { 1.0 } else { subs };
+        for c in &e.channels {
+            let r = c.nominal();
+            let variance = r.total() * e.sub_s + r2;
+            darks = darks.max(repeats * (r.dark * e.sub_s + r2) / (variance * allowed));
+            let light = (r.total() - r.dark) * e.sub_s;
+            flats = flats.max(repeats * light * light / (flat_e * variance * allowed));
+        }
+    }
+    let bias = r2 / (flat_e * allowed);
+    let whole = |n: f64| n.ceil().clamp(10.0, 5000.0) as u32;
+    let (darks, flats, bias) = (whole(darks), whole(flats), whole(bias));
+    let how = if path.calibration.dithered { "dithered" } else { "not dithered, so their noise does not average out" };
+    let text = format!("{darks} darks, {flats} flats of each filter, {bias} bias frames: each adds under {:.0} % noise ({how})", p * 100.0);
+    CalibrationFrames { darks, flats, bias, text }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    proptest! {
+        /// No transfer of a minute improves the least-served goal.
+        #[test]
+        fn balanced_shares_cannot_be_bettered_by_a_minute(rates in proptest::collection::vec(0.001..50.0f64, 2..7), weights in proptest::collection::vec(0.3..3.0f64, 7)) {
+            let weights = &weights[..rates.len()];
+            let shares = balanced_shares(&rates, weights);
+            prop_assert!((shares.iter().sum::<f64>() - 1.0).abs() < 1e-9);
+            let least = |s: &[f64]| s.iter().zip(&rates).zip(weights).map(|((s, r), w)| s * r / (w * w)).fold(f64::INFINITY, f64::min);
+            let minute = 1.0 / 600.0;
+            for from in 0..rates.len() {
+                for to in 0..rates.len() {
+                    let mut moved = shares.clone();
+                    moved[from] -= minute;
+                    moved[to] += minute;
+                    prop_assert!(from == to || least(&moved) <= least(&shares) + 1e-12);
+                }
+            }
+        }
+
+        /// The search over shared quantities finds what the closed form gives where nothing is shared.
+        #[test]
+        fn the_search_agrees_with_the_closed_form(rates in proptest::collection::vec(0.01..50.0f64, 2..5)) {
+            let gains: Vec<Vec<f64>> = (0..rates.len()).map(|i| (0..rates.len()).map(|k| if i == k { rates[i] } else { 0.0 }).collect()).collect();
+            let found = least_served_shares(&gains, rates.len());
+            let exact = balanced_shares(&rates, &vec![1.0; rates.len()]);
+            let least = |s: &[f64]| s.iter().zip(&rates).map(|(s, r)| s * r).fold(f64::INFINITY, f64::min);
+            prop_assert!(least(&found) > (1.0 - 1e-9) * least(&exact), "{:?} {:?}", found, exact);
+        }
+    }
+}

@@ -1,0 +1,366 @@
+//! The decisions: optimum, conversions, ladder, splits, ranges, flips, value, and the words made from them.
+
+mod common;
+
+use common::{bands, evaluate, ic_443, read, tables, through};
+use proptest::prelude::*;
+use salt_lamp_core::compare::{Cell, matrix};
+use salt_lamp_core::decide::{DecisionsAnswer, Purpose, School, SplitMode, TestFrame, decide};
+use salt_lamp_core::gear::Library;
+use salt_lamp_core::light::Quantity;
+use salt_lamp_core::scenario::Scenario;
+
+fn decisions(s: &Scenario) -> DecisionsAnswer {
+    let filters = Library::shipped().expect("library").gear.filters;
+    decide(&s.clone().check().expect("accepted"), &filters, &tables())
+}
+
+/// Every school's sub, put back into an evaluation, does there what the school asks for.
+#[test]
+fn criteria_do_in_an_evaluation_what_they_ask_for() {
+    let s = ic_443();
+    let answer = decisions(&s);
+    let sub = |school: School| {
+        let c = answer.paths[1].subs[0].criteria.iter().find(|c| c.school == school).expect("a criterion");
+        c.sub_s.expect("a length")
+    };
+    let at = |t: f64| {
+        let mut one = s.clone();
+        one.contenders = vec![through(&s.contenders[1], vec![s.contenders[1].exposures[0].filter.clone()], t)];
+        evaluate(&one).contenders[0].exposures[0].clone()
+    };
+    let channel = answer.paths[1].subs[0].reasons[0].split("channel ").nth(1).expect("a channel").trim_end_matches('.').to_owned();
+    let of = |t: f64| at(t).channels.into_iter().find(|c| c.channel == channel).expect("the channel");
+    let swamp = of(sub(School::Swamp));
+    assert!((swamp.background_per_read_noise2 / 10.0 - 1.0).abs() < 1e-6, "{}", swamp.background_per_read_noise2);
+    let c = of(sub(School::HistogramAdu));
+    let r = &c.rates_e_per_s;
+    let background = (r.natural + r.artificial + r.moon + r.twilight + r.dark) * sub(School::HistogramAdu);
+    let e_per_adu = s.contenders[1].sensor.at_gain(100.0).e_per_adu;
+    assert!((background / e_per_adu / 500.0 - 1.0).abs() < 1e-6, "{background}");
+    let c = of(sub(School::HistogramFraction));
+    let r = &c.rates_e_per_s;
+    let background = (r.natural + r.artificial + r.dark) * sub(School::HistogramFraction);
+    assert!((background / c.full_scale_e / 0.05 - 1.0).abs() < 1e-6);
+    // Excess counts sky and dark current only: with the target's light the evaluation's figure lies a little below.
+    let excess = of(sub(School::Excess)).read_noise_excess.expect("light");
+    assert!((0.035..=0.0501).contains(&excess), "{excess}");
+    assert_eq!(sub(School::Longest), 600.0);
+}
+
+#[test]
+fn a_test_frame_stands_for_the_model() {
+    let mut s = ic_443();
+    s.contenders.truncate(1);
+    let camera = s.contenders[0].sensor.at_gain(100.0);
+    // Twice as bright as 10 x read noise^2 in 60 s: the answer is 30 s.
+    let adu = 20.0 * camera.read_noise_e.powi(2) / camera.e_per_adu;
+    s.contenders[0].exposures[0].test_frame = Some(TestFrame { sub_s: 60.0, background_adu: 500.0 + adu });
+    s.choices.school = School::TestShot;
+    let d = decisions(&s).paths.remove(0).subs.remove(0);
+    assert!((d.advised_s - 30.0).abs() < 1e-6, "{}", d.advised_s);
+}
+
+#[test]
+fn the_chosen_school_decides_within_the_mount_s_limit() {
+    let mut s = ic_443();
+    s.choices.school = School::Swamp;
+    s.choices.swamp_factor = 3.0;
+    let short = decisions(&s).paths[0].subs[0].advised_s;
+    s.choices.swamp_factor = 10.0;
+    let long = decisions(&s).paths[0].subs[0].advised_s;
+    assert!((long / short - 10.0 / 3.0).abs() < 1e-6, "{short} {long}");
+    s.choices.swamp_factor = 1000.0;
+    assert_eq!(decisions(&s).paths[0].subs[0].advised_s, 600.0);
+    s.choices.purpose = Purpose::Live;
+    assert_eq!(decisions(&s).paths[0].subs[0].advised_s, 10.0);
+}
+
+#[test]
+fn the_best_sub_leaves_frames_enough_where_the_plateau_allows() {
+    let d = &decisions(&ic_443()).paths[0].subs[0];
+    let frames = 7200.0 / (d.advised_s + 5.0);
+    assert!(d.plateau_s[0] <= d.advised_s && d.advised_s <= d.plateau_s[1]);
+    assert!(frames > 19.99, "{frames}");
+}
+
+/// The curves fall to the plateau's threshold at its ends and nowhere exceed one.
+#[test]
+fn the_chart_of_sub_lengths_shows_its_plateau() {
+    for path in &decisions(&ic_443()).paths {
+        for sub in &path.subs {
+            for c in &sub.curves {
+                let inside = |t: f64| (c.plateau_s[0]..=c.plateau_s[1]).contains(&t);
+                for (t, i) in sub.chart_s.iter().zip(&c.information) {
+                    assert!(!inside(*t) || *i >= 0.9499, "{t} s: {i}");
+                    assert!(*t > c.plateau_s[0] || *i <= 0.951, "{t} s: {i}");
+                }
+            }
+            assert!(sub.chart_s.windows(2).all(|w| w[1] > w[0]));
+        }
+    }
+}
+
+#[test]
+fn a_bright_core_asks_for_a_short_second_set() {
+    let mut s = ic_443();
+    s.contenders.truncate(2);
+    assert!(decisions(&s).paths[0].subs[0].short_set.is_none());
+    s.target.peak_factor = 20_000.0;
+    let d = &decisions(&s).paths[0].subs[0];
+    let short = d.short_set.as_ref().expect("the core clips");
+    assert!(short.sub_s < d.walls.iter().find(|w| w.label == "core clips").expect("a wall").beyond_s);
+    assert_eq!(short.subs, 20);
+    assert!(d.text.contains("the core clips from"), "{}", d.text);
+}
+
+/// Two lines through one filter of a colour camera: with a bright H-alpha core and weak oxygen no sub serves both.
+#[test]
+fn two_lines_behind_one_filter_can_part() {
+    let mut s = ic_443();
+    s.contenders = vec![s.contenders[1].clone()];
+    let calm = decisions(&s).paths[0].subs[0].conflict.clone().expect("two lines");
+    assert!(!calm.apart && calm.text.starts_with("One sub serves both"), "{}", calm.text);
+    s.target.lines_rayleigh.ha = 200_000.0;
+    s.contenders[0].loss_per_hour = 20.0;
+    let torn = decisions(&s).paths[0].subs[0].conflict.clone().expect("two lines");
+    assert_eq!(torn.quantities, [Quantity::Ha, Quantity::Oiii]);
+    assert!(torn.at_yours[0] > torn.at_yours[1] || torn.apart || torn.text.contains("clips"), "{torn:?}");
+    let least = |x: [f64; 2]| x[0].min(x[1]);
+    assert!(least(torn.at_compromise) >= least(torn.at_yours) - 1e-9);
+}
+
+#[test]
+fn the_ladder_prefers_the_step_for_narrow_bands_and_range_under_a_bright_sky() {
+    let s = ic_443();
+    let d = decisions(&s);
+    let narrow = &d.paths[0].gain;
+    assert_eq!(narrow.advised, 100.0, "{}", narrow.text);
+    assert!(narrow.text.contains("the read noise drops here"), "{}", narrow.text);
+    let open = &d.paths[2].gain;
+    assert!(open.advised < 100.0, "{}", open.text);
+    for rungs in [&narrow.rungs, &open.rungs] {
+        assert_eq!(rungs.len(), 10);
+        let top = rungs.iter().map(|r| r.information).fold(0.0, f64::max);
+        assert!((top - 1.0).abs() < 1e-12);
+        assert!(rungs.windows(2).all(|w| w[1].full_scale_e < w[0].full_scale_e));
+    }
+    // The advice is the widest range within 5 % of the most informative allowed rung.
+    let best = narrow.rungs.iter().find(|r| r.setting == narrow.advised).expect("a rung");
+    let allowed = narrow.rungs.iter().filter(|r| r.within_limits && r.information >= 0.95);
+    assert!(allowed.clone().count() > 0 && allowed.clone().all(|r| r.range_stops <= best.range_stops));
+}
+
+#[test]
+fn a_dslr_is_set_by_iso() {
+    let mut s = ic_443();
+    let camera = Library::shipped().expect("library").gear.cameras.into_iter().find(|c| c.id == "dslr-modified").expect("it");
+    (s.contenders[1].sensor, s.contenders[1].gain) = (camera.sensor, 800.0);
+    assert_eq!(decisions(&s).paths[1].gain.scale, "ISO");
+}
+
+#[test]
+fn a_split_by_equal_snr_is_equal_and_faster_than_equal_time() {
+    let mut s = read("larch-lane-ngc-7822");
+    s.choices.split = SplitMode::EqualSnr;
+    let d = decisions(&s);
+    let parts = &d.paths[1].time.parts;
+    assert!((parts.iter().map(|p| p.share).sum::<f64>() - 1.0).abs() < 1e-9);
+    let snr: Vec<f64> = parts.iter().map(|p| p.snr).collect();
+    assert!(snr.iter().all(|x| (x / snr[0] - 1.0).abs() < 1e-6), "{snr:?}");
+    s.choices.split = SplitMode::Weighted;
+    s.contenders[1].exposures[0].weight = 2.0;
+    let weighted: Vec<f64> = decisions(&s).paths[1].time.parts.iter().map(|p| p.snr).collect();
+    assert!((weighted[0] / weighted[1] / 2.0 - 1.0).abs() < 1e-6, "{weighted:?}");
+    s.choices.split = SplitMode::LuminanceHeavy;
+    let shares: Vec<f64> = decisions(&read_split("heron-lake-ngc-2403", SplitMode::LuminanceHeavy)).paths[2].time.parts.iter().map(|p| p.share).collect();
+    assert_eq!(shares, [0.5, 1.0 / 6.0, 1.0 / 6.0, 1.0 / 6.0]);
+}
+
+fn read_split(name: &str, split: SplitMode) -> Scenario {
+    let mut s = read(name);
+    s.choices.split = split;
+    s
+}
+
+#[test]
+fn colours_are_balanced_filter_by_filter() {
+    let d = decisions(&read_split("heron-lake-ngc-2403", SplitMode::EqualSnr));
+    let parts = &d.paths[2].time.parts;
+    assert!(parts.iter().all(|p| p.share > 0.05 && p.quantity == Some(Quantity::Continuum)), "{parts:?}");
+    assert!(parts.iter().all(|p| (p.snr / parts[0].snr - 1.0).abs() < 1e-6), "{parts:?}");
+}
+
+#[test]
+fn dual_pairs_give_the_three_lines_equally() {
+    let d = decisions(&ic_443());
+    assert!(d.paths[0].dual_pairs.is_empty(), "a mono camera wants none");
+    let pairs = &d.paths[1].dual_pairs;
+    assert!(!pairs.is_empty() && pairs.windows(2).all(|w| w[0].time_to_goal_s <= w[1].time_to_goal_s));
+    for p in pairs {
+        let least = p.snr.iter().copied().fold(f64::INFINITY, f64::min);
+        assert!((least * (p.time_to_goal_s / 14_400.0).sqrt() / 20.0 - 1.0).abs() < 1e-6, "{p:?}");
+        assert!((p.shares[0] + p.shares[1] - 1.0).abs() < 1e-9);
+    }
+}
+
+#[test]
+fn calibration_frames_grow_with_the_demand_and_without_dither() {
+    let mut s = ic_443();
+    s.choices.calibration_excess = 0.005;
+    let fine = decisions(&s).paths[0].time.calibration.clone();
+    s.choices.calibration_excess = 0.02;
+    let coarse = decisions(&s).paths[0].time.calibration.clone();
+    assert!(fine.darks > coarse.darks, "{fine:?} {coarse:?}");
+    s.calibration.dithered = false;
+    let fixed = decisions(&s).paths[0].time.calibration.clone();
+    assert!(fixed.darks > 10 * coarse.darks.max(1) / 2, "{fixed:?}");
+}
+
+#[test]
+fn ranges_hold_the_nominal_answer_and_shared_errors_cancel() {
+    let s = ic_443();
+    let (d, answer) = (decisions(&s), evaluate(&s));
+    for (i, path) in d.paths.iter().enumerate() {
+        for (q, r) in &path.ranges {
+            let t = answer.contenders[i].quantities[q].time_to_goal_s.expect("reachable");
+            let range = r.time_to_goal_s.expect("a range");
+            assert!(range.low < t && t < range.high, "{i} {q:?}: {range:?} {t}");
+        }
+    }
+    // Between two paths the sky and the target are the same: the ratio is known far better than either time.
+    let own = d.paths[1].ranges[&Quantity::Ha].time_to_goal_s.expect("a range");
+    let ratio = d.paths[1].ranges[&Quantity::Ha].time_over_first.expect("a range");
+    assert!(ratio.high / ratio.low < 0.6 * own.high / own.low, "{ratio:?} {own:?}");
+    assert_eq!(d, decisions(&s), "the same seed gives the same ranges");
+}
+
+#[test]
+fn within_the_uncertainty_two_rows_are_about_equal() {
+    let d = decisions(&ic_443());
+    let oiii = d.paths[1].differences.iter().find(|x| x.quantity == Quantity::Oiii).expect("both record it");
+    assert!(oiii.about_equal && oiii.text == "about the same time for the same [O III]", "{}", oiii.text);
+    let ha = d.paths[1].differences.iter().find(|x| x.quantity == Quantity::Ha).expect("both record it");
+    assert!(!ha.about_equal && ha.text.ends_with("times the time for the same H-alpha"), "{}", ha.text);
+    for x in d.paths.iter().flat_map(|p| &p.differences) {
+        let inside = x.time_ratio_range.is_some_and(|r| r.low < 1.0 && r.high > 1.0);
+        assert!(!inside || x.about_equal, "{}", x.text);
+    }
+}
+
+#[test]
+fn what_is_lost_besides_lines_is_said() {
+    let s = read("heron-lake-ngc-2403");
+    let mut s2 = s.clone();
+    s2.contenders = vec![s.contenders[0].clone(), through(&s.contenders[0], vec![Some(bands("dual 5", 5.0, &[656.3, 500.7]))], 180.0)];
+    let losses = &decisions(&s2).paths[1].losses;
+    assert!(losses.iter().any(|l| l.starts_with("Loses the continuum")), "{losses:?}");
+    assert!(losses.contains(&"Stars lose their colours.".to_owned()), "{losses:?}");
+}
+
+/// Where a flip says that another path wins, an evaluation at that site agrees, and just before it does not.
+#[test]
+fn flips_are_where_an_evaluation_turns() {
+    let s = ic_443();
+    let d = decisions(&s);
+    let flip = d.flips.iter().find(|f| f.quantity == Quantity::Ha && f.text.contains("darker than")).expect("a flip");
+    let edge: f64 = flip.text.split("darker than ").nth(1).expect("a number").split(' ').next().expect("a number").parse().expect("a number");
+    let winner = |zenith: f64| {
+        let mut at = s.clone();
+        at.sky.zenith_v_mag = zenith;
+        let a = evaluate(&at);
+        (0..3).min_by(|&i, &j| {
+            let t = |i: usize| a.contenders[i].quantities[&Quantity::Ha].time_to_goal_s.unwrap_or(f64::INFINITY);
+            t(i).total_cmp(&t(j))
+        })
+    };
+    assert_eq!(winner(edge - 0.1), Some(flip.now));
+    assert_eq!(winner(edge + 0.1), Some(flip.then));
+}
+
+#[test]
+fn influences_are_sorted_and_agree_with_an_evaluation() {
+    let s = ic_443();
+    let d = decisions(&s);
+    let list = &d.paths[0].influences;
+    assert!(list.windows(2).all(|w| w[0].time_ratio.ln().abs() >= w[1].time_ratio.ln().abs()));
+    let dimmer = list.iter().find(|i| i.input.ends_with("a third fainter")).expect("an influence").time_ratio;
+    let mut faint = s.clone();
+    faint.target.lines_rayleigh.oiii *= 2.0 / 3.0;
+    let time = |s: &Scenario| evaluate(s).contenders[0].quantities[&Quantity::Oiii].time_to_goal_s.expect("t");
+    assert!((dimmer / (time(&faint) / time(&s)) - 1.0).abs() < 0.01, "{dimmer}");
+}
+
+#[test]
+fn value_counts_hours_and_money() {
+    let mut s = read("larch-lane-ngc-7822");
+    // The same rig: 3 nm instead of 7 nm for 190 more.
+    s.contenders = [7.0, 3.0]
+        .map(|w| {
+            let mut c = through(&s.contenders[0], vec![Some(bands(&format!("Ha {w}"), w, &[656.3]))], 300.0);
+            c.exposures[0].filter.as_mut().expect("a filter").price = Some(if w > 5.0 { 140.0 } else { 330.0 });
+            c
+        })
+        .to_vec();
+    let v = &decisions(&s).paths[1].value;
+    let (ratio, saved) = (v.time_ratio.expect("both"), v.hours_saved_per_year.expect("both"));
+    assert_eq!(v.extra_price, Some(190.0));
+    assert!(ratio < 0.9 && (saved - 200.0 * (1.0 - ratio)).abs() < 1e-9, "{v:?}");
+    assert!((v.price_per_hour_saved.expect("saves") - 190.0 / saved).abs() < 1e-9);
+    assert!(v.text.contains("saves"), "{}", v.text);
+}
+
+#[test]
+fn the_matrix_repeats_the_evaluation() {
+    let checked = ic_443().check().expect("accepted");
+    let (d, a) = (decisions(&ic_443()), evaluate(&ic_443()));
+    let m = matrix(&checked, &a, &d);
+    let at = |key: &str| m.columns.iter().position(|c| c.key == key).expect(key);
+    assert_eq!(m.rows.len(), 3);
+    assert_eq!(m.rows[0][at("snr_ha")], Cell::Number(a.contenders[0].quantities[&Quantity::Ha].snr));
+    assert_eq!(m.rows[0][at("time_ratio_ha")], Cell::Number(1.0));
+    assert_eq!(m.rows[0][at("snr_sii")], Cell::None);
+    assert!(m.rows.iter().all(|r| r.len() == m.columns.len()));
+}
+
+/// Fact 11, common practice, no source: 72 subs of 300 s take about 6 h 40 min on the clock with refocus, dither and settling.
+#[test]
+fn fact_11_overheads_count() {
+    let mut s = ic_443();
+    s.contenders.truncate(1);
+    s.contenders[0].exposures.truncate(1);
+    s.contenders[0].exposures[0].share = 1.0;
+    // A tenth of the night on refocus, dither and settling: 33 s a sub.
+    s.contenders[0].overhead_s_per_sub = 32.0;
+    s.total_s = 6.0 * 3600.0 + 40.0 * 60.0;
+    assert_eq!(evaluate(&s).contenders[0].exposures[0].subs, 72);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(1000))]
+
+    /// The analytic optimum of a sub against brute force over a fine grid.
+    #[test]
+    fn the_optimum_beats_every_other_length(
+        rate in 1e-4..100.0f64, read_noise in 0.5..15.0f64, overhead in 0.0..120.0f64, loss in 0.0..30.0f64, limit in 20.0..3600.0f64,
+    ) {
+        let terms = salt_lamp_core::exposure::SubTerms {
+            total_e_per_s: rate,
+            background_e_per_s: rate,
+            dark_e_per_s: 0.0,
+            read_noise_e: read_noise,
+            overhead_s: overhead,
+            loss_per_hour: loss,
+            longest_s: Some(limit),
+        };
+        let p = salt_lamp_core::exposure::plateau(&terms);
+        let best = terms.information(p.best_s);
+        for i in 1..=400 {
+            let t = limit * f64::from(i) / 400.0;
+            prop_assert!(terms.information(t) <= best * (1.0 + 1e-9));
+            if t > p.from_s * 1.001 && t < p.to_s * 0.999 {
+                prop_assert!(terms.information(t) >= 0.9499 * best);
+            }
+        }
+    }
+}
