@@ -5,6 +5,7 @@ import { Toaster } from "sonner";
 import { Frame } from "./Frame";
 import { BenchIndex } from "./views/bench/BenchIndex";
 import { BenchPage } from "./views/bench/BenchPage";
+import { ReportPage } from "./views/bench/ReportPage";
 import { NotHere } from "./views/NotHere";
 import { ShelfPage } from "./views/shelf/ShelfPage";
 import { TargetsPage } from "./views/targets/TargetsPage";
@@ -21,6 +22,7 @@ export function App() {
               <Route path="/" element={<Navigate to="/bench" replace />} />
               <Route path="/bench" element={<BenchIndex />} />
               <Route path="/bench/:id" element={<BenchPage />} />
+              <Route path="/bench/:id/report" element={<ReportPage />} />
               <Route path="/targets" element={<TargetsPage />} />
               <Route path="/shelf" element={<ShelfPage />} />
               <Route path="*" element={<NotHere />} />

@@ -56,10 +56,10 @@ export function Frame({ children }: { children: ReactNode }) {
       >
         Skip to the content
       </a>
-      <div className="grid min-h-dvh grid-cols-[4.75rem_1fr] grid-rows-[1fr_auto] max-sm:grid-cols-1">
+      <div className="grid min-h-dvh grid-cols-[4.75rem_minmax(0,1fr)] print:block grid-rows-[1fr_auto] max-sm:grid-cols-1">
         <nav
           aria-label="Views"
-          className="sticky top-0 row-span-2 flex h-dvh flex-col items-center gap-1 bg-well py-3 max-sm:static max-sm:row-span-1 max-sm:h-auto max-sm:flex-row max-sm:px-3 max-sm:py-1.5"
+          className="sticky top-0 row-span-2 flex h-dvh flex-col items-center gap-1 bg-well py-3 print:hidden max-sm:static max-sm:row-span-1 max-sm:h-auto max-sm:flex-row max-sm:px-3 max-sm:py-1.5"
         >
           <img src="/lamp.svg" alt="Salt Lamp" className="mb-2 size-8 max-sm:mb-0" />
           {VIEWS.map(({ path, label, Icon, key }) => (
@@ -86,7 +86,7 @@ export function Frame({ children }: { children: ReactNode }) {
         <main id="main" tabIndex={-1} className="min-w-0 outline-none">
           {children}
         </main>
-        <footer className="sticky bottom-0 z-10 flex h-7 items-center gap-4 overflow-hidden border-t border-edge bg-well px-4 text-[0.86rem] whitespace-nowrap text-muted">
+        <footer className="print:hidden sticky bottom-0 z-10 flex h-7 items-center gap-4 overflow-hidden border-t border-edge bg-well px-4 text-[0.86rem] whitespace-nowrap text-muted">
           {foot}
         </footer>
       </div>

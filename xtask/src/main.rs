@@ -88,6 +88,7 @@ fn lint() -> Outcome {
 fn test(args: &[String]) -> Outcome {
     setup::web()?;
     setup::browser()?;
+    setup::python()?;
     build_web()?;
     lint()?;
     let mut all = vec!["test".to_owned(), "--workspace".to_owned()];

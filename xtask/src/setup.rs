@@ -54,12 +54,23 @@ fn npm(directory: &str) -> Outcome {
 }
 
 /// A Python environment with the pinned reference libraries; returns its interpreter.
+///
+/// A copy of the requirements in the environment says what was installed to the end.
 pub fn python() -> Result<String, String> {
     let venv = root().join(".venv");
     let python = venv.join("bin/python");
-    if !python.exists() {
-        run(".", "python3", &["-m", "venv", ".venv"])?;
-        run(".", &python.to_string_lossy(), &["-m", "pip", "install", "--quiet", "--requirement", "reference/requirements.txt"])?;
+    let wanted = fs::read(root().join("reference/requirements.txt")).map_err(|e| format!("xtask: reference/requirements.txt: {e}"))?;
+    let stamp = venv.join("installed.txt");
+    if fs::read(&stamp).is_ok_and(|done| done == wanted) {
+        return Ok(python.to_string_lossy().into_owned());
     }
+    if !python.exists() && run(".", "python3", &["-m", "venv", ".venv"]).is_err() {
+        eprintln!("xtask: Python's venv module is missing; installing Debian's package");
+        apt_get(&["update"])?;
+        apt_get(&["install", "--yes", "--no-install-recommends", "python3-venv"])?;
+        run(".", "python3", &["-m", "venv", "--clear", ".venv"])?;
+    }
+    run(".", &python.to_string_lossy(), &["-m", "pip", "install", "--quiet", "--requirement", "reference/requirements.txt"])?;
+    fs::write(&stamp, wanted).map_err(|e| format!("xtask: {}: {e}", stamp.display()))?;
     Ok(python.to_string_lossy().into_owned())
 }

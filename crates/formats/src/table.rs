@@ -1,6 +1,6 @@
 //! Tables as CSV, ECSV (with units, for astropy) and Markdown.
 
-use salt_lamp_core::compare::{Cell, Matrix};
+use salt_lamp_core::compare::{Cell, Column, Matrix};
 
 /// How a table is written.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
@@ -45,7 +45,7 @@ pub fn write_table(table: &Matrix, format: TableFormat) -> String {
             for c in &table.columns {
                 let unit = c.unit.map_or(String::new(), |u| format!("unit: {u}, "));
                 let kind = if c.is_text { "string" } else { "float64" };
-                out += &format!("# - {{name: {}, {unit}datatype: {kind}, description: {}}}\n", c.key, json(&c.label));
+                out += &format!("# - {{name: {}, {unit}datatype: {kind}, description: {}}}\n", c.key, json(&heading(c)));
             }
             out += &format!("# meta: !!omap\n# - {{title: {}}}\n# schema: astropy-2.0\n", json(&table.title));
             let head: Vec<&str> = table.columns.iter().map(|c| c.key.as_str()).collect();
@@ -57,7 +57,7 @@ pub fn write_table(table: &Matrix, format: TableFormat) -> String {
             out
         }
         TableFormat::Markdown => {
-            let head: Vec<String> = table.columns.iter().map(|c| c.unit.map_or(c.label.clone(), |u| format!("{} ({u})", c.label))).collect();
+            let head: Vec<String> = table.columns.iter().map(|c| c.unit.map_or(heading(c), |u| format!("{} ({u})", heading(c)))).collect();
             let rule: Vec<&str> = table.columns.iter().map(|c| if c.is_text { ":--" } else { "--:" }).collect();
             let mut out = format!("| {} |\n| {} |\n", head.join(" | "), rule.join(" | "));
             for row in &table.rows {
@@ -70,6 +70,10 @@ pub fn write_table(table: &Matrix, format: TableFormat) -> String {
             out
         }
     }
+}
+
+fn heading(c: &Column) -> String {
+    if c.group.is_empty() { c.label.clone() } else { format!("{} {}", c.group, c.label) }
 }
 
 /// Three figures, as a person reads them.
@@ -92,12 +96,10 @@ fn cell(c: &Cell, text: &dyn Fn(&str) -> String, none: &str) -> String {
 
 #[cfg(test)]
 mod tests {
-    use salt_lamp_core::compare::Column;
-
     use super::*;
 
     fn table() -> Matrix {
-        let column = |key: &str, unit, is_text| Column { key: key.into(), label: key.into(), unit, is_text };
+        let column = |key: &str, unit, is_text| Column { key: key.into(), group: String::new(), label: key.into(), unit, is_text };
         Matrix {
             title: "A \"test\"".into(),
             columns: vec![column("name", None, true), column("time_h", Some("h"), false)],

@@ -784,11 +784,13 @@ export interface components {
         };
         /** @description A column of a table. */
         Column: {
+            /** @description What several columns are about, such as a line; empty for none. */
+            group: string;
             /** @description Whether its cells are text. */
             is_text: boolean;
             /** @description Name in a file: lower case, unit in the name. */
             key: string;
-            /** @description Heading on a page. */
+            /** @description Heading on a page, under its group. */
             label: string;
             /** @description Unit as astropy writes it; null for text and plain numbers. */
             unit?: string | null;
@@ -1640,7 +1642,7 @@ export interface components {
             /** @description The time and its split. */
             time: components["schemas"]["TimeDecision"];
             /** @description What it is worth. */
-            value: unknown;
+            value: components["schemas"]["Worth"];
         };
         /** @description A problem document (RFC 9457) with the fields that are wrong. */
         Problem: {
@@ -2473,6 +2475,42 @@ export interface components {
             message: string;
             /** @description Path of the field. */
             path: string;
+        };
+        /** @description What one path saves against the first. */
+        Worth: {
+            /**
+             * Format: double
+             * @description How much more than the first path; null where the rigs differ and one has no price.
+             */
+            extra_price?: number | null;
+            /**
+             * Format: double
+             * @description Hours a year that the first path would spend and this one saves; negative where it spends more.
+             */
+            hours_saved_per_year?: number | null;
+            /**
+             * Format: double
+             * @description Pictures that reach the goal in a year.
+             */
+            pictures_per_year?: number | null;
+            /**
+             * Format: double
+             * @description Price of rig and filters together; null where the rig has none.
+             */
+            price?: number | null;
+            /**
+             * Format: double
+             * @description Extra price for each hour saved in one year; null where nothing is saved or no price is known.
+             */
+            price_per_hour_saved?: number | null;
+            quantity?: components["schemas"]["Quantity"] | null;
+            /** @description What it means, in a sentence. */
+            text: string;
+            /**
+             * Format: double
+             * @description Time to the goal in that quantity over the first path's.
+             */
+            time_ratio?: number | null;
         };
         /** @description The filter in use against the best band. */
         YourFilter: {

@@ -12,6 +12,7 @@ type Props = {
   twin: TableTwin;
   height: number;
   side?: ReactNode;
+  below?: ReactNode;
   children: (width: number, height: number) => ReactNode;
 };
 
@@ -21,7 +22,7 @@ const csv = ({ columns, rows }: TableTwin) =>
     .join("\n");
 
 /** A chart with its question, its table twin, and its ways out: copy, CSV, SVG. */
-export function ChartFrame({ title, question, twin, height, side, children }: Props) {
+export function ChartFrame({ title, question, twin, height, side, below, children }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [table, setTable] = useState(false);
@@ -48,15 +49,21 @@ export function ChartFrame({ title, question, twin, height, side, children }: Pr
     <section aria-label={title} className="rounded-xl bg-surface px-4 pt-2 pb-3">
       <div className="flex flex-wrap items-center gap-x-3">
         <h2 className="text-[1.02rem] font-medium">{title}</h2>
-        <p className="min-w-0 grow truncate text-[0.88rem] text-muted">{question}</p>
+        <p className="min-w-0 flex-1 truncate text-[0.88rem] text-muted" title={question}>
+          {question}
+        </p>
         {side}
-        <Button look="quiet" aria-pressed={table} onClick={() => setTable(!table)}>
+        <Button look="quiet" className="print:hidden" aria-pressed={table} onClick={() => setTable(!table)}>
           <Table2 size={15} aria-hidden /> {table ? "Chart" : "Table"}
         </Button>
-        <IconButton label={`Save "${title}" as CSV`} onClick={() => saveFile(`${title}.csv`, "text/csv", csv(twin))}>
+        <IconButton
+          className="print:hidden"
+          label={`Save "${title}" as CSV`}
+          onClick={() => saveFile(`${title}.csv`, "text/csv", csv(twin))}
+        >
           <span className="num text-[0.75rem]">CSV</span>
         </IconButton>
-        <IconButton label={`Save "${title}" as SVG`} onClick={saveSvg} disabled={table}>
+        <IconButton className="print:hidden" label={`Save "${title}" as SVG`} onClick={saveSvg} disabled={table}>
           <Download size={15} aria-hidden />
         </IconButton>
       </div>
@@ -103,6 +110,7 @@ export function ChartFrame({ title, question, twin, height, side, children }: Pr
           width > 0 && children(width, height)
         )}
       </div>
+      {below}
     </section>
   );
 }

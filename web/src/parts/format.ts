@@ -13,6 +13,10 @@ export function clock(s: number | null | undefined): string {
   return h > 10_000 ? "> 10 000 h" : `${Number(h.toPrecision(2)).toLocaleString("en").replaceAll(",", " ")} h`;
 }
 
+/** A length of a sub: two figures, as people say it. */
+export const seconds = (s: number): string =>
+  s >= 99.5 ? `${Math.round(s)} s` : s >= 0.095 ? `${Number(s.toPrecision(2))} s` : "under 0.1 s";
+
 export const percent = (x: number): string =>
   x >= 0.0995 ? `${(x * 100).toFixed(0)} %` : x >= 0.001 ? `${(x * 100).toFixed(1)} %` : x > 0 ? "< 0.1 %" : "0 %";
 

@@ -13,7 +13,9 @@ use crate::light::Quantity;
 pub struct Column {
     /// Name in a file: lower case, unit in the name.
     pub key: String,
-    /// Heading on a page.
+    /// What several columns are about, such as a line; empty for none.
+    pub group: String,
+    /// Heading on a page, under its group.
     pub label: String,
     /// Unit as astropy writes it; null for text and plain numbers.
     pub unit: Option<&'static str>,
@@ -47,26 +49,26 @@ pub struct Matrix {
 /// Makes the matrix of an evaluated and decided scenario.
 pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &DecisionsAnswer) -> Matrix {
     let s = scenario.scenario();
-    let text = |key: &str, label: &str| Column { key: key.into(), label: label.into(), unit: None, is_text: true };
-    let number = |key: String, label: String, unit| Column { key, label, unit, is_text: false };
+    let text = |key: &str, label: &str| Column { key: key.into(), group: String::new(), label: label.into(), unit: None, is_text: true };
+    let number = |key: String, group: &str, label: &str, unit| Column { key, group: group.into(), label: label.into(), unit, is_text: false };
     let mut columns = vec![
         text("path", "Path"),
         text("name", "Name"),
         text("filters", "Filters"),
-        number("focal_ratio".into(), "f/".into(), None),
-        number("pixel_scale_arcsec".into(), "Scale".into(), Some("arcsec")),
-        number("gain".into(), "Gain".into(), None),
+        number("focal_ratio".into(), "", "f/", None),
+        number("pixel_scale_arcsec".into(), "", "Scale", Some("arcsec")),
+        number("gain".into(), "", "Gain", None),
     ];
     let recorded: Vec<Quantity> =
         Quantity::ALL.into_iter().filter(|q| evaluation.contenders.iter().any(|c| named(c).any(|(other, _)| other == *q))).collect();
     for q in &recorded {
         let (key, label) = (key(*q), q.label());
-        columns.push(number(format!("snr_{key}"), format!("SNR {label}"), None));
-        columns.push(number(format!("time_{key}_h"), format!("Time {label}"), Some("h")));
-        columns.push(number(format!("time_ratio_{key}"), format!("× time of A, {label}"), None));
-        columns.push(number(format!("contrast_{key}"), format!("Contrast {label}"), None));
+        columns.push(number(format!("snr_{key}"), label, "SNR", None));
+        columns.push(number(format!("time_{key}_h"), label, "Time", Some("h")));
+        columns.push(number(format!("time_ratio_{key}"), label, "× A", None));
+        columns.push(number(format!("contrast_{key}"), label, "Contrast", None));
     }
-    columns.push(number("price".into(), "Price".into(), None));
+    columns.push(number("price".into(), "", "Price", None));
     let rows = evaluation.contenders.iter().zip(&decisions.paths).enumerate().map(|(i, (c, d))| {
         let filters: Vec<&str> = c.exposures.iter().map(|e| e.filter.as_deref().unwrap_or("no filter")).collect();
         let mut row = vec![

@@ -27,7 +27,7 @@ pub use model::{ChannelModel, ExposureModel, PathModel, Scales};
 pub use ranges::{Flip, Influence, QuantityRange, Range, between, stated};
 pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, least_served_shares, purpose, wanted};
 pub use sub::{Conflict, Criterion, ShortSet, SubCurve, SubDecision, Wall, decide_sub};
-pub use value::Value;
+pub use value::Worth;
 
 use crate::check::Checked;
 use crate::evaluate::Prepared;
@@ -66,7 +66,7 @@ pub struct PathDecisions {
     /// Which inputs move the verdict most.
     pub influences: Vec<Influence>,
     /// What it is worth.
-    pub value: Value,
+    pub value: Worth,
     /// What could be added.
     pub add_ons: Vec<AddOn>,
     /// Pairs of dual-band filters for S-H-O; empty for a mono camera.

@@ -11,7 +11,7 @@ use crate::scenario::{Contender, Scenario};
 
 /// What one path saves against the first.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Value {
+pub struct Worth {
     /// Price of rig and filters together; null where the rig has none.
     pub price: Option<f64>,
     /// How much more than the first path; null where the rigs differ and one has no price.
@@ -57,7 +57,7 @@ fn extra_price(first: &Contender, c: &Contender) -> Option<f64> {
 ///
 /// With N clear nights of h hours a year, the first path's pictures take N h hours; the same pictures through another path take
 /// N h t / t_first, and the rest is saved.
-pub fn values(s: &Scenario, paths: &[PathModel]) -> Vec<Value> {
+pub fn values(s: &Scenario, paths: &[PathModel]) -> Vec<Worth> {
     let year_h = s.choices.clear_nights_per_year * s.choices.hours_per_night;
     let time = |p: &PathModel, q: Quantity| p.time_s(q, s.goal_snr, &p.shares(), &Scales::ONE, &[]);
     let first = paths.first();
@@ -72,7 +72,7 @@ pub fn values(s: &Scenario, paths: &[PathModel]) -> Vec<Value> {
             let extra_price = s.contenders.first().and_then(|f| extra_price(f, c));
             let Some((q, t, t_first)) = slowest else {
                 let text = "shares no quantity with A that both reach".to_owned();
-                return Value {
+                return Worth {
                     price,
                     extra_price,
                     quantity: None,
@@ -86,7 +86,7 @@ pub fn values(s: &Scenario, paths: &[PathModel]) -> Vec<Value> {
             let saved_h = year_h * (1.0 - t / t_first);
             let per_hour = extra_price.filter(|p| *p > 0.0 && saved_h > 0.05 * year_h).map(|p| p / saved_h);
             let text = words(i, q, t / t_first, saved_h, extra_price, per_hour, year_h);
-            Value {
+            Worth {
                 price,
                 extra_price,
                 quantity: Some(q),

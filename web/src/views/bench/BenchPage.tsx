@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Download, Plus, Redo2, Save, Undo2 } from "lucide-react";
+import { Download, Plus, Printer, Redo2, Save, Undo2 } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -15,9 +15,15 @@ import {
   type StoredScenario,
 } from "@/api/client";
 import { BandwidthChart } from "@/charts/BandwidthChart";
+import { BudgetPanel } from "@/charts/BudgetPanel";
+import { CompareTable } from "@/charts/CompareTable";
 import { FilterRanking } from "@/charts/FilterRanking";
+import { GainChart } from "@/charts/GainChart";
 import { SpectrumChart } from "@/charts/SpectrumChart";
+import { SubChart } from "@/charts/SubChart";
 import { TimeChart } from "@/charts/TimeChart";
+import { useDecisions } from "@/charts/useDecisions";
+import { WorthPanel } from "@/charts/WorthPanel";
 import { useFoot } from "@/Frame";
 import { mag } from "@/parts/format";
 import { saveFile } from "@/parts/save";
@@ -143,6 +149,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         { id: "undo", label: "Undo", keys: "u", run: draft.undo },
         { id: "undo-z", label: "Undo (also)", keys: "Mod+Z", run: draft.undo },
         { id: "redo", label: "Redo", keys: "Mod+Shift+Z", run: draft.redo },
+        { id: "report", label: "Report to print", run: () => void go(`/bench/${stored.id}/report`) },
         { id: "export", label: "Save the scenario as a JSON file", run: () => exportJson(scenario) },
         ...emitted.map((q, i) => ({
           id: `q-${q}`,
@@ -151,7 +158,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
           run: () => param((p) => p.set("q", q)),
         })),
       ],
-      [save, draft.undo, draft.redo, scenario, emitted, param],
+      [save, draft.undo, draft.redo, scenario, emitted, param, go, stored.id],
     ),
   );
   useEffect(() => {
@@ -194,6 +201,9 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
       if (exposure) exposure.filter = structuredClone(filter);
     });
   };
+  const wantsDecisions = ["sub", "gain", "budget", "worth"].includes(chart);
+  const decisions = useDecisions(wantsDecisions ? scenario : null);
+  const decided = { scenario, decisions, contender: row, letter: mark(row).letter, change };
   const heading = useRef<HTMLInputElement>(null);
   const addRow = (from: Contender) =>
     change((s) => {
@@ -224,6 +234,9 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         </IconButton>
         <IconButton label="Redo" onClick={draft.redo} disabled={!draft.canRedo}>
           <Redo2 size={16} aria-hidden />
+        </IconButton>
+        <IconButton label="Report to print" onClick={() => void go(`/bench/${stored.id}/report`)}>
+          <Printer size={16} aria-hidden />
         </IconButton>
         <IconButton label="Save as a JSON file" onClick={() => exportJson(scenario)}>
           <Download size={16} aria-hidden />
@@ -285,11 +298,6 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         ))}
       </section>
 
-      {answer?.evaluation.warnings.map((w) => (
-        <p key={w.path + w.message} className="text-[0.92rem] text-amber">
-          <code className="num">{w.path}</code> {w.message}
-        </p>
-      ))}
       {answer && (
         <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-2.5 max-lg:grid-cols-1">
           <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
@@ -304,6 +312,17 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
                 selected={row}
               />
             )}
+            {chart === "sub" && (
+              <SubChart
+                {...decided}
+                exposure={Number(params.get("exposure") ?? 0) || 0}
+                setExposure={(i) => param((p) => p.set("exposure", String(i)))}
+              />
+            )}
+            {chart === "gain" && <GainChart {...decided} />}
+            {chart === "budget" && <BudgetPanel {...decided} />}
+            {chart === "worth" && <WorthPanel {...decided} />}
+            {chart === "table" && <CompareTable scenario={scenario} />}
             {chart === "filters" && (
               <FilterRanking
                 scenario={scenario}
@@ -320,6 +339,11 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
           </div>
         </div>
       )}
+      {answer?.evaluation.warnings.map((w) => (
+        <p key={w.path + w.message} className="text-[0.92rem] text-amber">
+          <code className="num">{w.path}</code> {w.message}
+        </p>
+      ))}
       {conflict && (
         <ConflictDialog
           theirs={conflict}
@@ -335,15 +359,20 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
 
 const CHARTS = [
   ["time", "Time"],
+  ["sub", "Sub"],
+  ["gain", "Gain"],
+  ["budget", "Budget"],
   ["filters", "Which filter"],
   ["spectrum", "Spectrum"],
   ["bandwidth", "Bandwidth"],
+  ["worth", "Worth"],
+  ["table", "Table"],
 ] as const;
 
 function ChartTabs({ value, set }: { value: string; set: (chart: string) => void }) {
   return (
     <Tabs.Root value={value} onValueChange={set}>
-      <Tabs.List aria-label="Charts" className="mb-1 flex gap-1">
+      <Tabs.List aria-label="Charts" className="mb-1 flex flex-wrap gap-x-1">
         {CHARTS.map(([id, label]) => (
           <Tabs.Trigger
             key={id}

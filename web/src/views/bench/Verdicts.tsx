@@ -19,7 +19,7 @@ export function Verdicts({
     <section
       aria-label={`Verdict on path ${letter}`}
       data-testid="verdicts"
-      className="flex flex-col gap-2.5 rounded-xl bg-surface px-4 pt-2 pb-3"
+      className="flex flex-col gap-2.5 self-start rounded-xl bg-surface px-4 pt-2 pb-3"
     >
       <div className="flex items-center gap-2">
         <span

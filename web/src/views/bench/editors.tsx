@@ -1,5 +1,6 @@
 import { Plus, Trash2 } from "lucide-react";
 import type { Contender, FieldError, Library, Scenario } from "@/api/client";
+import { choose } from "@/parts/choices";
 import { EmissionFields } from "@/parts/EmissionFields";
 import { same } from "@/parts/same";
 import { Button, IconButton, NumberField, Select, Slider } from "@/parts/ui";
@@ -202,6 +203,14 @@ function OpticsEditor({ contender, library, edit, errors, index }: Inner) {
           max={7200}
           onChange={(v) => edit((c) => void (c.optics.longest_sub_s = v))}
         />
+        <NumberField
+          label="Price of the rig, no filters"
+          value={contender.price ?? 0}
+          min={0}
+          max={1e7}
+          onChange={(v) => edit((c) => void (c.price = v > 0 ? v : null))}
+          testId="rig-price"
+        />
       </div>
     </>
   );
@@ -388,8 +397,9 @@ function SensorEditor({ contender, library, edit, index, errors }: Inner) {
   );
 }
 
-function SubEditor({ contender, edit, index, errors }: Inner) {
+function SubEditor({ scenario, change, contender, edit, index, errors }: Inner) {
   const several = contender.exposures.length > 1;
+  const c = scenario.choices;
   return (
     <>
       <Title note="A sub is one exposure; each costs its overhead as well.">Subs and clock</Title>
@@ -423,6 +433,47 @@ function SubEditor({ contender, edit, index, errors }: Inner) {
                 onChange={(v) => edit((c) => setShare(c, i, v))}
               />
             )}
+            {e.test_frame ? (
+              <div className="mt-2 grid grid-cols-2 gap-2.5">
+                <NumberField
+                  label="Test frame"
+                  unit="s"
+                  value={e.test_frame.sub_s}
+                  min={0.001}
+                  max={7200}
+                  onChange={(v) => edit((c) => setTest(c, i, { sub_s: v }))}
+                />
+                <NumberField
+                  label="Its background"
+                  unit="ADU"
+                  value={e.test_frame.background_adu}
+                  min={contender.sensor.offset_adu}
+                  max={2 ** contender.sensor.bits - 1}
+                  error={wrongAt(errors, `contenders[${index}].exposures[${i}].test_frame.background_adu`)}
+                  onChange={(v) => edit((c) => setTest(c, i, { background_adu: v }))}
+                  testId={`test-adu-${i}`}
+                />
+                <Button look="quiet" onClick={() => edit((c) => void (exposureOf(c, i).test_frame = null))}>
+                  Forget the test frame
+                </Button>
+              </div>
+            ) : (
+              <Button
+                look="quiet"
+                className="mt-1"
+                onClick={() =>
+                  edit(
+                    (c) =>
+                      void (exposureOf(c, i).test_frame = {
+                        sub_s: e.sub_s,
+                        background_adu: contender.sensor.offset_adu + 500,
+                      }),
+                  )
+                }
+              >
+                I have a test frame
+              </Button>
+            )}
           </div>
         ))}
       </div>
@@ -443,9 +494,32 @@ function SubEditor({ contender, edit, index, errors }: Inner) {
           max={60}
           onChange={(v) => edit((c) => void (c.loss_per_hour = v))}
         />
+        <NumberField
+          label="Stars may clip above, all paths"
+          unit="V mag"
+          value={c?.star_clips_v_mag ?? 13}
+          min={-2}
+          max={20}
+          onChange={(v) => change((s) => choose(s, { star_clips_v_mag: v }))}
+        />
+        <NumberField
+          label="Core may fill, all paths"
+          unit="% of full"
+          value={(c?.core_fill ?? 1) * 100}
+          min={1}
+          max={10000}
+          onChange={(v) => change((s) => choose(s, { core_fill: v / 100 }))}
+        />
       </div>
     </>
   );
+}
+
+const exposureOf = (c: Contender, i: number) => c.exposures[i] as Contender["exposures"][number];
+
+function setTest(c: Contender, i: number, some: { sub_s?: number; background_adu?: number }) {
+  const e = exposureOf(c, i);
+  if (e.test_frame) e.test_frame = { ...e.test_frame, ...some };
 }
 
 /** One share changes; the others give or take in proportion, so that they always sum to 1. */

@@ -1,0 +1,119 @@
+import { axe, copyOf, expect, number, test } from "./fixtures";
+
+test("the sub is dragged, the school is changed, and the verdict follows", async ({ strict: page }) => {
+  const id = await copyOf(page, "larch-lane-ic-443");
+  await page.setViewportSize({ width: 1280, height: 1150 });
+  await page.goto(`/bench/${id}?row=1&chart=sub`);
+  const handle = page.getByTestId("sub-handle");
+  await expect(handle).toHaveAttribute("aria-valuenow", "180");
+  const box = await handle.boundingBox();
+  if (!box) throw new Error("no handle");
+  const y = box.y + box.height - 12;
+  await page.mouse.move(box.x + box.width / 2, y);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 220, y, { steps: 10 });
+  await page.mouse.up();
+  await expect.poll(async () => Number(await handle.getAttribute("aria-valuenow"))).toBeLessThan(60);
+  await expect(page.getByTestId("verdicts")).toContainText(/your \d+(\.\d)? s takes \d+ % more time/);
+  await expect(page.getByTestId("stage-B-sub")).not.toContainText("180 s");
+  // By keyboard, too.
+  const before = Number(await handle.getAttribute("aria-valuenow"));
+  await handle.focus();
+  await page.keyboard.press("PageUp");
+  await expect.poll(async () => Number(await handle.getAttribute("aria-valuenow"))).toBeGreaterThan(before * 1.3);
+
+  await page.getByTestId("school").click();
+  await page.getByRole("option", { name: "Swamp factor" }).click();
+  await expect(page.getByTestId("sub-text")).toContainText("by your school");
+  const advised = async () => number(await page.getByTestId("use-sub").textContent());
+  const ten = await advised();
+  await page.getByTestId("school-parameter").fill("20");
+  await expect.poll(advised).toBeGreaterThan(ten * 1.8);
+  await page.getByTestId("use-sub").click();
+  await expect.poll(async () => Number(await handle.getAttribute("aria-valuenow"))).toBeCloseTo(await advised(), -1);
+  await expect(page.getByRole("table", { name: "Every school side by side" }).getByRole("row")).toHaveCount(9);
+  await axe(page);
+});
+
+test("a gain is chosen on its ladder, and live viewing wants another sub", async ({ strict: page }) => {
+  const id = await copyOf(page, "larch-lane-ic-443");
+  await page.goto(`/bench/${id}?row=0&chart=gain`);
+  await expect(page.getByTestId("gain-text")).toContainText("the read noise drops here");
+  await page.getByRole("button", { name: /^Gain 0:/ }).focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByTestId("stage-A-sensor")).toContainText("gain 0");
+  await expect(page.getByTestId("verdicts")).toContainText(/your 0 takes \d+ % more time/);
+  await page.getByRole("button", { name: "Use gain 100" }).click();
+  await expect(page.getByTestId("stage-A-sensor")).toContainText("gain 100");
+  await page.getByTestId("purpose").click();
+  await page.getByRole("option", { name: "Live viewing" }).click();
+  await expect(page.getByTestId("gain-text")).toContainText("live viewing");
+  await axe(page);
+});
+
+test("a budget is split evenly in signal to noise and taken over", async ({ strict: page }) => {
+  const id = await copyOf(page, "larch-lane-ngc-7822");
+  await page.goto(`/bench/${id}?row=1&chart=budget`);
+  await page.getByTestId("split").click();
+  await page.getByRole("option", { name: "Equal SNR" }).click();
+  const snrs = async () =>
+    (await page.getByRole("table", { name: "The split by filter" }).locator("tbody tr td:nth-child(6)").allTextContents()).map(Number);
+  await expect.poll(async () => new Set(await snrs()).size).toBe(1);
+  await page.getByRole("button", { name: "Use this split" }).click();
+  await expect(page.getByTestId("budget-text")).toContainText("no other split is faster");
+  await axe(page);
+});
+
+test("worth counts nights and money, and says what would turn the verdict", async ({ strict: page }) => {
+  const id = await copyOf(page, "larch-lane-ic-443");
+  await page.goto(`/bench/${id}?row=0&chart=worth`);
+  await expect(page.getByTestId("worth")).toContainText("the baseline, 200 h");
+  await expect(page.getByTestId("flips")).toContainText("darker than 21");
+  await page.getByTestId("clear-nights").fill("20");
+  await expect(page.getByTestId("worth")).toContainText("the baseline, 100 h");
+  await axe(page);
+});
+
+test("the matrix sorts and leaves as three kinds of file", async ({ strict: page }) => {
+  await page.goto("/bench/larch-lane-ic-443?chart=table");
+  const first = () => page.getByTestId("matrix").locator("tbody tr").first().locator("td").first().textContent();
+  await expect.poll(first).toBe("A");
+  const heading = page.getByTestId("matrix").getByRole("button", { name: /^SNR/ }).first();
+  await heading.click();
+  expect(await first()).toBe("C");
+  await heading.click();
+  expect(await first()).toBe("A");
+  for (const [name, head] of [
+    ["CSV", "path,name,filters"],
+    ["ECSV", "# %ECSV 1.0"],
+    ["Markdown", "| Path | Name |"],
+  ] as const) {
+    const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name, exact: true }).last().click()]);
+    const stream = await download.createReadStream();
+    let text = "";
+    for await (const chunk of stream) text += chunk;
+    expect(text.startsWith(head), text.slice(0, 80)).toBe(true);
+  }
+  await axe(page);
+});
+
+test("the report prints on one page", async ({ strict: page }) => {
+  await page.goto("/bench/larch-lane-ic-443/report");
+  await expect(page.getByRole("heading", { name: "IC 443 from Larch Lane" })).toBeVisible();
+  await expect(page.getByText("What would turn the verdict")).toBeVisible();
+  await axe(page);
+  const pdf = (await page.pdf({ format: "A4", printBackground: true })).toString("latin1");
+  expect(pdf.match(/\/Type\s*\/Page\b(?!s)/g) ?? []).toHaveLength(1);
+});
+
+test("nothing on the bench jumps while numbers change", async ({ strict: page }) => {
+  const id = await copyOf(page, "larch-lane-ic-443");
+  await page.goto(`/bench/${id}?chart=time`);
+  await expect(page.getByTestId("snr-A")).toHaveText(/\d/);
+  const tops = () => page.evaluate(() => [...document.querySelectorAll("article, [data-testid=verdicts], [role=tablist]")].map((e) => Math.round(e.getBoundingClientRect().top)));
+  const before = await tops();
+  await page.getByTestId("sky").getByRole("slider").focus();
+  for (let i = 0; i < 12; i++) await page.keyboard.press(i % 2 ? "PageUp" : "ArrowRight");
+  await page.waitForTimeout(300);
+  expect(await tops()).toEqual(before);
+});

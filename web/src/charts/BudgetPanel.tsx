@@ -1,0 +1,154 @@
+import type { Decisions, Scenario, SplitMode } from "@/api/client";
+import { choose } from "@/parts/choices";
+import { clock, percent, snr } from "@/parts/format";
+import { Button, NumberField, Select } from "@/parts/ui";
+import { Words } from "@/parts/Words";
+import { hue, QUANTITY_LABELS } from "@/theme/marks";
+
+type Props = {
+  scenario: Scenario;
+  decisions: Decisions | undefined;
+  contender: number;
+  letter: string;
+  change: (edit: (draft: Scenario) => void) => void;
+};
+
+const MODES: Record<SplitMode, string> = {
+  as_given: "As it stands",
+  equal_time: "Equal time",
+  equal_snr: "Equal SNR",
+  weighted: "By weights",
+  luminance_heavy: "Luminance heavy",
+};
+
+/** The clock's budget: how it is split, what calibration wants, and what could be added. */
+export function BudgetPanel({ scenario, decisions, contender, letter, change }: Props) {
+  const path = decisions?.paths[contender];
+  const time = path?.time;
+  const mode = scenario.choices?.split ?? "as_given";
+  const exposures = scenario.contenders[contender]?.exposures ?? [];
+  const use = () =>
+    change((s) => {
+      time?.parts.forEach((p, i) => {
+        const e = s.contenders[contender]?.exposures[i];
+        if (e) e.share = p.share;
+      });
+      choose(s, { split: "as_given" });
+    });
+  const rows = time?.parts ?? [];
+  return (
+    <section aria-label={`Budget of path ${letter}`} className="min-h-72 rounded-xl bg-surface px-4 pt-2 pb-3">
+      <div className="flex flex-wrap items-center gap-x-3">
+        <h2 className="text-[1.02rem] font-medium">Budget, path {letter}</h2>
+        <p className="min-w-0 grow truncate text-[0.88rem] text-muted">
+          How are {clock(scenario.total_s)} best split, and what else do they need?
+        </p>
+        <div className="w-40">
+          <Select
+            hideLabel
+            label="Split"
+            value={mode}
+            options={Object.entries(MODES).map(([value, label]) => ({ value, label }))}
+            onChange={(v) => change((s) => choose(s, { split: v as SplitMode }))}
+            testId="split"
+          />
+        </div>
+        <Button look="lit" disabled={mode === "as_given" || rows.length < 2} onClick={use}>
+          Use this split
+        </Button>
+      </div>
+      {time && path && (
+        <>
+          <p className="mt-1 leading-5" data-testid="budget-text">
+            <Words text={`${time.text.replace(/^./, (c) => c.toUpperCase())}.`} />
+          </p>
+          <div
+            className="mt-2 flex h-9 overflow-hidden rounded-lg bg-well"
+            role="img"
+            aria-label={`Split: ${rows.map((p) => `${p.filter ?? "no filter"} ${percent(p.share)}`).join(", ")}`}
+          >
+            {rows.map((p, i) => (
+              <div
+                key={`${i}${p.filter}`}
+                className="flex min-w-0 items-center justify-center border-r-2 border-surface px-1 text-[0.85rem] text-ground last:border-r-0"
+                style={{
+                  width: `${p.share * 100}%`,
+                  background: p.quantity ? hue(p.quantity) : "var(--muted)",
+                }}
+              >
+                <span className="truncate">{p.share > 0.09 ? percent(p.share) : ""}</span>
+              </div>
+            ))}
+          </div>
+          <table className="mt-2 w-full text-[0.92rem]" aria-label="The split by filter">
+            <thead className="text-left text-[0.82rem] text-muted">
+              <tr>
+                <th className="font-normal">Filter</th>
+                <th className="font-normal">For</th>
+                <th className="text-right font-normal">Share</th>
+                <th className="text-right font-normal">Time</th>
+                <th className="text-right font-normal">Subs</th>
+                <th className="text-right font-normal">SNR</th>
+                <th className="text-right font-normal">Fair share</th>
+                {mode === "weighted" && <th className="text-right font-normal">Weight</th>}
+              </tr>
+            </thead>
+            <tbody className="num">
+              {rows.map((p, i) => (
+                <tr key={`${i}${p.filter}`} className="border-t border-edge/60">
+                  <td className="py-0.5 font-sans">{p.filter ?? "No filter"}</td>
+                  <td className="font-sans text-muted">{p.quantity ? QUANTITY_LABELS[p.quantity] : "nothing here"}</td>
+                  <td className="text-right">{percent(p.share)}</td>
+                  <td className="text-right">{clock(p.clock_s)}</td>
+                  <td className="text-right">{p.subs}</td>
+                  <td className="text-right text-decide">{snr(p.snr)}</td>
+                  <td className="text-right text-muted">{percent(time.balanced[i]?.share ?? 0)}</td>
+                  {mode === "weighted" && (
+                    <td className="w-24 py-0.5 pl-3">
+                      <NumberField
+                        label=""
+                        value={exposures[i]?.weight ?? 1}
+                        min={0.01}
+                        max={100}
+                        onChange={(v) =>
+                          change((s) => {
+                            const e = s.contenders[contender]?.exposures[i];
+                            if (e) e.weight = v;
+                          })
+                        }
+                      />
+                    </td>
+                  )}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <dl className="mt-2.5 grid grid-cols-[6.5rem_minmax(0,1fr)] gap-x-3 gap-y-1 text-[0.93rem]">
+            <dt className="text-muted">Calibration</dt>
+            <dd>{time.calibration.text}.</dd>
+            {path.add_ons.map((a) => (
+              <Row key={a.name} name="Add" text={`${a.name.replace(/^./, (c) => c.toUpperCase())}: ${a.text}`} />
+            ))}
+            {path.dual_pairs.map((p, i) => (
+              <Row key={p.ids.join()} name={i === 0 ? "S-H-O in pairs" : ""} text={p.text} />
+            ))}
+            {decisions.equal_clock.map((t, i) => (
+              <Row key={t} name={i === 0 ? "Equal clock" : ""} text={t} />
+            ))}
+          </dl>
+        </>
+      )}
+    </section>
+  );
+}
+
+function Row({ name, text }: { name: string; text: string }) {
+  return (
+    <>
+      <dt className="text-muted">{name}</dt>
+      <dd>
+        <Words text={text} />
+      </dd>
+    </>
+  );
+}

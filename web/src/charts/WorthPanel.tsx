@@ -1,0 +1,215 @@
+import { scaleLinear } from "d3-scale";
+import type { Decisions, Scenario } from "@/api/client";
+import { choose } from "@/parts/choices";
+import { clock } from "@/parts/format";
+import { NumberField } from "@/parts/ui";
+import { Words } from "@/parts/Words";
+import { mark, QUANTITY_LABELS } from "@/theme/marks";
+import { ChartFrame } from "./ChartFrame";
+
+type Props = {
+  scenario: Scenario;
+  decisions: Decisions | undefined;
+  contender: number;
+  letter: string;
+  change: (edit: (draft: Scenario) => void) => void;
+};
+
+const PAD = { left: 66, right: 30, top: 16, bottom: 34 };
+
+/** What a purchase is worth here, and what moves or turns the verdict. */
+export function WorthPanel({ scenario, decisions, contender, letter, change }: Props) {
+  const values = decisions?.paths.map((p) => p.value) ?? [];
+  const path = decisions?.paths[contender];
+  const c = scenario.choices;
+  const twin = {
+    columns: [
+      "Path",
+      "Price",
+      "Extra price",
+      "Judged by",
+      "Time ratio",
+      "Hours saved a year",
+      "Price per hour saved",
+      "Pictures a year",
+    ],
+    rows: values.map((v, i) => [
+      mark(i).letter,
+      v.price ?? "",
+      v.extra_price ?? "",
+      v.quantity ? QUANTITY_LABELS[v.quantity] : "",
+      v.time_ratio?.toFixed(2) ?? "",
+      v.hours_saved_per_year?.toFixed(0) ?? "",
+      v.price_per_hour_saved?.toFixed(1) ?? "",
+      v.pictures_per_year?.toFixed(1) ?? "",
+    ]),
+  };
+  const points = values.flatMap((v, i) =>
+    v.extra_price != null && v.hours_saved_per_year != null
+      ? [{ i, price: v.extra_price, hours: v.hours_saved_per_year }]
+      : [],
+  );
+  return (
+    <ChartFrame
+      title="Worth"
+      question={`Against ${mark(0).letter}, in a year of ${c?.clear_nights_per_year ?? 40} nights of ${c?.hours_per_night ?? 5} h: which path saves hours, and for what?`}
+      twin={twin}
+      height={190}
+      below={
+        decisions && (
+          <div className="mt-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-6 gap-y-2 max-md:grid-cols-1">
+            <div>
+              <h3 className="text-[0.9rem] text-muted">In a year</h3>
+              <ul className="flex flex-col gap-0.5 text-[0.93rem]" data-testid="worth">
+                {values.map((v, i) => (
+                  <li key={mark(i).letter}>
+                    <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> <Words text={`${v.text}.`} />
+                  </li>
+                ))}
+              </ul>
+              <div className="mt-2 flex gap-3">
+                <div className="w-36">
+                  <NumberField
+                    label="Clear nights a year"
+                    value={c?.clear_nights_per_year ?? 40}
+                    min={1}
+                    max={366}
+                    onChange={(v) => change((s) => choose(s, { clear_nights_per_year: v }))}
+                    testId="clear-nights"
+                  />
+                </div>
+                <div className="w-36">
+                  <NumberField
+                    label="Exposure a night"
+                    unit="h"
+                    value={c?.hours_per_night ?? 5}
+                    min={0.1}
+                    max={24}
+                    onChange={(v) => change((s) => choose(s, { hours_per_night: v }))}
+                  />
+                </div>
+              </div>
+            </div>
+            <div>
+              <h3 className="text-[0.9rem] text-muted">What moves path {letter} most</h3>
+              <ul className="flex flex-col gap-0.5 text-[0.93rem]">
+                {path?.influences.slice(0, 5).map((f) => (
+                  <li key={f.input} className="flex items-center gap-2">
+                    <span className="min-w-0 grow truncate">
+                      <Words text={f.input} />
+                    </span>
+                    <span aria-hidden className="relative h-2 w-24 shrink-0 rounded-full bg-well">
+                      <span
+                        className="absolute h-full rounded-full"
+                        style={{
+                          background: f.time_ratio > 1 ? "var(--danger)" : "var(--c2)",
+                          left:
+                            f.time_ratio > 1 ? "50%" : `${50 - Math.min(50, Math.abs(Math.log2(f.time_ratio)) * 33)}%`,
+                          width: `${Math.min(50, Math.abs(Math.log2(f.time_ratio)) * 33)}%`,
+                        }}
+                      />
+                    </span>
+                    <span className="num w-16 shrink-0 text-right">× {f.time_ratio.toFixed(2)}</span>
+                  </li>
+                ))}
+              </ul>
+              <h3 className="mt-2 text-[0.9rem] text-muted">What would turn the verdict</h3>
+              <ul className="flex flex-col gap-0.5 text-[0.93rem]" data-testid="flips">
+                {decisions.flips.length === 0 && (
+                  <li>Nothing within reach: the order stands for any sky and any brightness.</li>
+                )}
+                {decisions.flips.slice(0, 4).map((f) => (
+                  <li key={f.text}>
+                    <Words text={f.text} />
+                  </li>
+                ))}
+              </ul>
+            </div>
+            <p className="col-span-full text-[0.86rem] text-muted">Ranges: {decisions.uncertainty}</p>
+          </div>
+        )
+      }
+    >
+      {(width, height) => {
+        if (!decisions) return <div style={{ height }} />;
+        if (points.length < 2)
+          return (
+            <p className="grid place-items-center text-muted" style={{ height }}>
+              Give the rigs prices (under the telescope of each path) to see hours against money.
+            </p>
+          );
+        const prices = points.map((p) => p.price);
+        const hours = points.map((p) => p.hours);
+        const floor = -Math.max(...hours.map(Math.abs), 20);
+        const x = scaleLinear([Math.min(0, ...prices), Math.max(100, ...prices)], [PAD.left, width - PAD.right]).nice();
+        const y = scaleLinear(
+          [Math.max(floor, Math.min(0, ...hours)), Math.max(20, ...hours)],
+          [height - PAD.bottom, PAD.top],
+        ).nice();
+        const low = y.domain()[0] ?? 0;
+        return (
+          <svg
+            width={width}
+            height={height}
+            role="img"
+            aria-label="Hours saved a year against extra price"
+            style={{ fontFamily: "var(--font-mono)", fontSize: 11.5 }}
+          >
+            {x.ticks(6).map((t) => (
+              <g key={t}>
+                <line
+                  x1={x(t)}
+                  x2={x(t)}
+                  y1={PAD.top}
+                  y2={height - PAD.bottom}
+                  stroke="var(--edge)"
+                  strokeWidth={0.6}
+                />
+                <text x={x(t)} y={height - PAD.bottom + 14} textAnchor="middle" fill="var(--muted)">
+                  {t}
+                </text>
+              </g>
+            ))}
+            <text x={width - PAD.right} y={height - 4} textAnchor="end" fill="var(--muted)">
+              extra price over A
+            </text>
+            {y.ticks(4).map((t) => (
+              <text key={t} x={PAD.left - 8} y={y(t) + 4} textAnchor="end" fill="var(--muted)">
+                {Math.abs(t) >= 10000 ? `${(t / 1000).toFixed(0)}k` : t} h
+              </text>
+            ))}
+            <line x1={PAD.left} x2={width - PAD.right} y1={y(0)} y2={y(0)} stroke="var(--edge-strong)" />
+            {points.map((p) => {
+              const { letter: l, colour } = mark(p.i);
+              const below = p.hours < low;
+              return (
+                <g key={l}>
+                  <circle cx={x(p.price)} cy={y(Math.max(low, p.hours))} r={9} fill={colour} />
+                  <text
+                    x={x(p.price)}
+                    y={y(Math.max(low, p.hours)) + 4}
+                    textAnchor="middle"
+                    fill="var(--ground)"
+                    fontWeight={700}
+                  >
+                    {l}
+                  </text>
+                  <text
+                    x={x(p.price) + (x(p.price) > width - 170 ? -14 : 14)}
+                    textAnchor={x(p.price) > width - 170 ? "end" : "start"}
+                    y={y(Math.max(low, p.hours)) + 4}
+                    fill="var(--ink)"
+                  >
+                    {p.i === 0
+                      ? "baseline"
+                      : `${p.hours >= 0 ? "saves" : "costs"} ${clock(Math.abs(p.hours) * 3600)}${below ? " ↓" : ""}`}
+                  </text>
+                </g>
+              );
+            })}
+          </svg>
+        );
+      }}
+    </ChartFrame>
+  );
+}

@@ -1,0 +1,6 @@
+import type { Choices, Scenario } from "@/api/client";
+
+/** Sets some of a scenario's choices; what is not set keeps its value, or the server's default. */
+export function choose(s: Scenario, some: Partial<Choices>) {
+  s.choices = { ...s.choices, ...some } as Choices;
+}

@@ -1,0 +1,137 @@
+import { useQuery } from "@tanstack/react-query";
+import { Printer } from "lucide-react";
+import { Link, useParams } from "react-router";
+import { api, must, type Quantity } from "@/api/client";
+import { TimeChart } from "@/charts/TimeChart";
+import { clock, mag, snr } from "@/parts/format";
+import { Button } from "@/parts/ui";
+import { useParamsEdit } from "@/parts/useParams";
+import { Words } from "@/parts/Words";
+import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
+import { keptDraft } from "./useDraft";
+
+/** One printed page: the scene, every path, the verdicts, and the time chart, on paper white. */
+export function ReportPage() {
+  const { id = "" } = useParams();
+  const [params] = useParamsEdit();
+  const report = useQuery({
+    queryKey: ["report", id],
+    queryFn: async () => {
+      const stored = await must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } }));
+      const scenario = keptDraft(id)?.draft ?? stored.scenario;
+      const [bench, decisions] = await Promise.all([
+        must(api.POST("/api/v1/bench", { body: scenario })),
+        must(api.POST("/api/v1/decisions", { body: scenario })),
+      ]);
+      return { scenario, bench, decisions, draft: scenario !== stored.scenario };
+    },
+    gcTime: 0,
+  });
+  if (report.error)
+    return <p className="mx-auto mt-24 max-w-md text-center whitespace-pre-line text-danger">{report.error.message}</p>;
+  if (!report.data) return <p className="p-6 text-muted">Loading…</p>;
+  const { scenario, bench, decisions, draft } = report.data;
+  const { sky, contenders } = bench.evaluation;
+  const emitted = QUANTITIES.filter((q) => contenders.some((c) => c.quantities[q]));
+  const asked = params.get("q") as Quantity | null;
+  const quantity = asked && emitted.includes(asked) ? asked : (emitted[0] ?? "ha");
+  return (
+    <div data-theme="daylight" className="min-h-dvh bg-surface text-ink print:min-h-0">
+      <div className="mx-auto flex max-w-[52rem] flex-col gap-3 px-6 py-5 print:max-w-none print:p-0 print:text-[11px]">
+        <div className="flex items-center gap-3 print:hidden">
+          <Link to={`/bench/${id}`} className="text-salt underline underline-offset-4">
+            Back to the bench
+          </Link>
+          <div className="grow" />
+          <Button look="lit" onClick={() => window.print()}>
+            <Printer size={15} aria-hidden /> Print
+          </Button>
+        </div>
+        <header>
+          <h1 className="text-[1.5rem] font-medium print:text-[20px]">{scenario.title}</h1>
+          <p className="text-muted">
+            {scenario.target.name}: H-alpha {scenario.target.lines_rayleigh.ha} R, [O III]{" "}
+            {scenario.target.lines_rayleigh.oiii} R, [S II] {scenario.target.lines_rayleigh.sii} R
+            {scenario.target.continuum ? `, continuum ${mag(scenario.target.continuum.v_mag_arcsec2)} mag/arcsec²` : ""}
+            . Sky {mag(sky.total_v_mag)} mag/arcsec² towards the target (natural {mag(sky.natural_v_mag)}, lamps{" "}
+            {mag(sky.artificial_v_mag)}, moon {mag(sky.moon_v_mag)}), airmass {sky.airmass.toFixed(2)}.{" "}
+            {clock(scenario.total_s)} for each path; goal SNR {scenario.goal_snr} on {scenario.detail_arcsec}″.
+            {draft ? " Unsaved draft." : ""}
+          </p>
+        </header>
+        <table className="w-full text-[0.92rem] print:text-[10.5px]" aria-label="Paths">
+          <thead className="text-left text-muted">
+            <tr>
+              <th className="font-normal">Path</th>
+              {emitted.map((q) => (
+                <th key={q} className="text-right font-normal">
+                  {QUANTITY_LABELS[q]}: SNR, time
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {contenders.map((c, i) => (
+              <tr key={mark(i).letter} className="border-t border-edge align-top">
+                <td className="py-1">
+                  <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {c.name}
+                  <span className="block text-muted">{bench.rows[i]?.rig}</span>
+                </td>
+                {emitted.map((q) => {
+                  const a = c.quantities[q];
+                  return (
+                    <td key={q} className="num py-1 text-right whitespace-nowrap">
+                      {a ? snr(a.snr) : "–"}
+                      <span className="block text-muted">{a ? clock(a.time_to_goal_s) : ""}</span>
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        <div className="grid grid-cols-2 gap-x-5 gap-y-2 print:gap-y-1">
+          {bench.rows.map((r, i) => (
+            <section key={mark(i).letter} aria-label={`Path ${mark(i).letter}`} className="break-inside-avoid">
+              <h2 className="font-medium">
+                <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {contenders[i]?.name}
+              </h2>
+              <ul className="leading-snug">
+                {r.verdicts.map((v) => (
+                  <li key={v.question}>
+                    <span className="text-muted">{v.question}</span> <Words text={`${v.text}.`} />
+                  </li>
+                ))}
+                {r.differences.length > 0 && (
+                  <li>
+                    <span className="text-muted">Against A</span>{" "}
+                    <Words text={`${r.differences.map((d) => d.text).join("; ")}.`} />
+                  </li>
+                )}
+              </ul>
+            </section>
+          ))}
+        </div>
+        <TimeChart
+          answer={bench}
+          quantity={quantity}
+          totalS={scenario.total_s}
+          goal={scenario.goal_snr ?? 20}
+          selected={0}
+        />
+        <section aria-label="What would turn it" className="leading-snug">
+          <h2 className="font-medium">What would turn the verdict</h2>
+          <ul>
+            {decisions.flips.slice(0, 4).map((f) => (
+              <li key={f.text}>
+                <Words text={f.text} />
+              </li>
+            ))}
+            {decisions.flips.length === 0 && <li>Nothing within reach.</li>}
+          </ul>
+          <p className="mt-1 text-muted">Ranges: {decisions.uncertainty}</p>
+        </section>
+      </div>
+    </div>
+  );
+}
