@@ -2,6 +2,7 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use salt_lamp_core::catalogue::{Catalogue, CatalogueQuery};
+use salt_lamp_core::decide::decide;
 use salt_lamp_core::filter_choice::rank_filters;
 use salt_lamp_core::gear::{FilterFits, Library};
 use salt_lamp_core::light::{Quantity, Tables};
@@ -38,6 +39,14 @@ fn benches(c: &mut Criterion) {
     c.bench_function("bench answer of 8 contenders of 3 exposures", |b| b.iter(|| compare::bench(&scenario, &tables)));
 }
 
+/// All decisions: optimum, plateau, ladder, splits, sensitivity, 200 draws, add-ons and pairs.
+fn decisions(c: &mut Criterion) {
+    let tables = Tables::shipped().expect("tables");
+    let scenario = eight_by_three();
+    let filters = Library::shipped().expect("library").gear.filters;
+    c.bench_function("decide 8 contenders of 3 exposures", |b| b.iter(|| decide(&scenario, &filters, &tables)));
+}
+
 /// Sixty filters ranked for one rig, and a keystroke in the catalogue.
 fn searches(c: &mut Criterion) {
     let tables = Tables::shipped().expect("tables");
@@ -50,5 +59,5 @@ fn searches(c: &mut Criterion) {
     c.bench_function("search the catalogue", |b| b.iter(|| catalogue.search(&query, 60)));
 }
 
-criterion_group!(all, benches, searches);
+criterion_group!(all, benches, decisions, searches);
 criterion_main!(all);

@@ -2139,6 +2139,8 @@ export interface components {
         SnrCurve: {
             /** @description Index of the contender. */
             contender: number;
+            /** @description The curve times this is the low and the high end of its range. */
+            range_factors: number[];
             /** @description Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is smooth. */
             snr: number[];
         };

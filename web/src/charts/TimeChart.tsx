@@ -1,6 +1,6 @@
 import { bisector } from "d3-array";
 import { scaleLinear } from "d3-scale";
-import { line } from "d3-shape";
+import { area, line } from "d3-shape";
 import { useState } from "react";
 import type { BenchAnswer, Quantity } from "@/api/client";
 import { clock, snr } from "@/parts/format";
@@ -20,8 +20,14 @@ export function TimeChart({ answer, quantity, totalS, goal, selected }: Props) {
   const curves = chart?.snr ?? [];
   const label = QUANTITY_LABELS[quantity];
   const twin = {
-    columns: ["Clock time (h)", ...curves.map((c) => `SNR ${mark(c.contender).letter}`)],
-    rows: times.map((t, i) => [(t / 3600).toFixed(2), ...curves.map((c) => snr(c.snr[i] ?? 0))]),
+    columns: [
+      "Clock time (h)",
+      ...curves.flatMap((c) => ["", " low", " high"].map((end) => `SNR ${mark(c.contender).letter}${end}`)),
+    ],
+    rows: times.map((t, i) => [
+      (t / 3600).toFixed(2),
+      ...curves.flatMap((c) => [1, ...c.range_factors].map((f) => snr((c.snr[i] ?? 0) * f))),
+    ]),
   };
   return (
     <ChartFrame
@@ -120,6 +126,16 @@ export function TimeChart({ answer, quantity, totalS, goal, selected }: Props) {
             <text x={PAD.left + 6} y={y(goal) - 5} fill="var(--amber)">
               goal {goal}
             </text>
+            {curves
+              .filter((c) => c.contender === selected)
+              .map((c) => {
+                const [low = 1, high = 1] = c.range_factors;
+                const band = area<number>()
+                  .x((_, i) => x((times[i] ?? 0) / 3600))
+                  .y0((v) => y(Math.min(top, v * low)))
+                  .y1((v) => y(Math.min(top, v * high)));
+                return <path key={c.contender} d={band(c.snr) ?? ""} fill={mark(c.contender).colour} opacity={0.13} />;
+              })}
             {curves.map((c, i) => {
               const { colour, dash, letter } = mark(c.contender);
               return (

@@ -68,6 +68,8 @@ pub struct SnrCurve {
     pub contender: usize,
     /// Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is smooth.
     pub snr: Vec<f64>,
+    /// The curve times this is the low and the high end of its range.
+    pub range_factors: [f64; 2],
 }
 
 /// Evaluates a scenario and says what it means.
@@ -76,10 +78,12 @@ pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
     let evaluation = prepared.answer(scenario);
     let s = scenario.scenario();
     let paths = models(s, &prepared);
+    let all_ranges = ranges(s, &paths);
+    let curves = curves(s, &prepared, &all_ranges);
     let rows = evaluation
         .contenders
         .iter()
-        .zip(ranges(s, &paths))
+        .zip(all_ranges)
         .enumerate()
         .map(|(i, (c, ranges))| RowWords {
             rig: rig(s, i),
@@ -88,10 +92,10 @@ pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
             ranges,
         })
         .collect();
-    BenchAnswer { curves: curves(s, &prepared), evaluation, rows }
+    BenchAnswer { curves, evaluation, rows }
 }
 
-fn curves(s: &Scenario, prepared: &Prepared) -> Vec<Curves> {
+fn curves(s: &Scenario, prepared: &Prepared, ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<Curves> {
     Quantity::ALL
         .into_iter()
         .filter_map(|quantity| {
@@ -102,7 +106,12 @@ fn curves(s: &Scenario, prepared: &Prepared) -> Vec<Curves> {
             let clock_s: Vec<f64> = (0..CURVE_POINTS).map(|i| end * (i as f64 / (CURVE_POINTS - 1) as f64).powi(2)).collect();
             let snr = recording
                 .into_iter()
-                .map(|(contender, p)| SnrCurve { contender, snr: clock_s.iter().map(|&t| p.snr(quantity, t, false)).collect() })
+                .map(|(contender, p)| {
+                    // The square of the signal to noise grows with time, so a range at one time is the same factor at any other.
+                    let nominal = p.snr(quantity, s.total_s, false);
+                    let factors = ranges[contender].get(&quantity).map_or([1.0, 1.0], |r| [r.snr.low / nominal, r.snr.high / nominal]);
+                    SnrCurve { contender, snr: clock_s.iter().map(|&t| p.snr(quantity, t, false)).collect(), range_factors: factors }
+                })
                 .collect();
             Some(Curves { quantity, clock_s, snr })
         })
@@ -167,7 +176,8 @@ fn time_verdict(s: &Scenario, c: &ContenderAnswer, wanted: &[Quantity], ranges: 
                 if slowest.is_none_or(|(_, other)| t > other) {
                     slowest = Some((q, t));
                 }
-                format!("{} {}", q.label(), clock(t))
+                let range = ranges.get(&q).and_then(|r| r.time_to_goal_s).map_or(String::new(), |r| format!(" ({})", between(&r)));
+                format!("{} {}{range}", q.label(), clock(t))
             }
             None => format!("{} out of reach", q.label()),
         })

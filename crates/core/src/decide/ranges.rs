@@ -9,7 +9,6 @@ use utoipa::ToSchema;
 
 use super::model::{PathModel, Scales};
 use super::split::wanted;
-use crate::compare::clock;
 use crate::light::Quantity;
 use crate::scenario::Scenario;
 
@@ -225,10 +224,15 @@ fn edge_between(from: f64, to: f64, now: usize, winner: &impl Fn(f64) -> Option<
     Some((hi, winner(hi)?))
 }
 
-/// A range of times in words: "3 h to 4 h 10 min".
+/// A range of times in words: "11 to 33 h", "20 to 55 min".
 pub fn between(range: &Range) -> String {
-    let (low, high) = (clock(range.low), clock(range.high));
-    if low == high { format!("about {low}") } else { format!("{low} to {high}") }
+    let two = |x: f64| {
+        let step = 10f64.powf(x.max(1e-9).log10().floor() - 1.0);
+        format!("{}", ((x / step).round() * step * 1e6).round() / 1e6)
+    };
+    let (unit_s, unit) = if range.high >= 7200.0 { (3600.0, "h") } else { (60.0, "min") };
+    let (low, high) = (two(range.low / unit_s), two(range.high / unit_s));
+    if low == high { format!("about {low} {unit}") } else { format!("{low} to {high} {unit}") }
 }
 
 /// What the draws were made from, in a sentence.

@@ -1,6 +1,6 @@
 import { Plus, Trash2 } from "lucide-react";
 import type { Contender, FieldError, Library, Scenario } from "@/api/client";
-import { choose } from "@/parts/choices";
+import { choose, uncertain } from "@/parts/choices";
 import { EmissionFields } from "@/parts/EmissionFields";
 import { same } from "@/parts/same";
 import { Button, IconButton, NumberField, Select, Slider } from "@/parts/ui";
@@ -75,6 +75,15 @@ function TargetEditor({ scenario, change, errors }: Inner) {
           edit={(f) => change((s) => f(s.target))}
           wrong={(path) => wrongAt(errors, path)}
         />
+        <NumberField
+          label="Brightness known to"
+          unit="± %"
+          value={(scenario.choices?.uncertainty?.target_relative ?? 0.2) * 100}
+          min={0}
+          max={200}
+          onChange={(v) => change((s) => uncertain(s, { target_relative: v / 100 }))}
+          testId="target-uncertainty"
+        />
       </div>
     </>
   );
@@ -102,6 +111,14 @@ function AirEditor({ scenario, change, errors }: Inner) {
           min={-450}
           max={6000}
           onChange={(v) => change((s) => void (s.sky.site_height_m = v))}
+        />
+        <NumberField
+          label="Sky known to"
+          unit="± mag"
+          value={scenario.choices?.uncertainty?.sky_mag ?? 0.15}
+          min={0}
+          max={2}
+          onChange={(v) => change((s) => uncertain(s, { sky_mag: v }))}
         />
         <NumberField
           label="Sun"
