@@ -5,6 +5,7 @@ import { Toaster } from "sonner";
 import { Frame } from "./Frame";
 import { BenchIndex } from "./views/bench/BenchIndex";
 import { BenchPage } from "./views/bench/BenchPage";
+import { BlindPage } from "./views/bench/look/BlindPage";
 import { ReportPage } from "./views/bench/ReportPage";
 import { NotHere } from "./views/NotHere";
 import { ShelfPage } from "./views/shelf/ShelfPage";
@@ -23,6 +24,7 @@ export function App() {
               <Route path="/bench" element={<BenchIndex />} />
               <Route path="/bench/:id" element={<BenchPage />} />
               <Route path="/bench/:id/report" element={<ReportPage />} />
+              <Route path="/blind/:id" element={<BlindPage />} />
               <Route path="/targets" element={<TargetsPage />} />
               <Route path="/shelf" element={<ShelfPage />} />
               <Route path="*" element={<NotHere />} />

@@ -21,6 +21,7 @@ pub mod filter_choice;
 pub mod gear;
 pub mod integration;
 pub mod light;
+pub mod look;
 pub mod optics;
 pub mod path;
 pub mod rig;

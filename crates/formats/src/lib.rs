@@ -1,6 +1,8 @@
 //! Bytes to core types and back. Knows no database and no HTTP.
 
 pub mod curve;
+pub mod fits;
+pub mod picture;
 pub mod scenario;
 pub mod table;
 

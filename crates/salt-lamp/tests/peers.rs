@@ -9,6 +9,8 @@ use salt_lamp_core::decide::decide;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::{Scenario, evaluate};
+use salt_lamp_core::look::{Alone, Look, LookView, whole_sub};
+use salt_lamp_formats::fits::{Header, Pointing, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::table::{TableFormat, write_table};
 
 fn root() -> PathBuf {
@@ -55,4 +57,61 @@ fn astropy_reads_a_comparison_with_its_units_and_numbers() {
         assert_eq!(said["name"][i], c.name.as_str());
     }
     assert!(said["missing_sii"].as_array().expect("flags")[0].as_bool().expect("a flag"), "mono records no [S II]");
+}
+
+/// A crop and a whole sub as FITS: astropy verifies them without a word, and their world coordinates come back.
+#[test]
+fn astropy_verifies_frames_and_their_coordinates() {
+    let mut s = demo("larch-lane-ic-443");
+    (s.contenders[1].sensor.columns, s.contenders[1].sensor.rows) = (640, 430);
+    let scenario = s.clone().check().expect("accepted");
+    let tables = Tables::shipped().expect("tables");
+    let view = LookView { field_arcsec: 240.0, ..LookView::default() };
+    let directory = tempfile::tempdir().expect("a directory");
+    let pointing = Pointing { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 30.0, scale_arcsec: 1.8466 };
+    let header = |size: [usize; 2]| {
+        let mut h = Header::image(size[0], size[1]);
+        h.set("EXPTIME", Value::Real(180.0), "[s]");
+        h.set("FILTER", Value::Text("Dual band 7 nm".into()), "");
+        h.set("OBJECT", Value::Text("it's IC 443".into()), "");
+        h.point(&pointing, size[0], size[1]);
+        h
+    };
+    let look = Look::new(scenario.clone(), view, &tables, &Alone);
+    let (size, stack) = (look.contenders[1].size, look.stack(1, 0, 1.0, false));
+    let crop = directory.path().join("crop.fits");
+    let mut out = Vec::new();
+    write_image(&mut out, &header(size), size[0], size[1], |j, row| row.copy_from_slice(&stack.e[j * size[0]..][..size[0]])).expect("written");
+    std::fs::write(&crop, out).expect("written");
+    let sub = whole_sub(&scenario, 1, 0, &view, &tables, &Alone).expect("a sub");
+    let frame = directory.path().join("sub.fits");
+    let mut out = Vec::new();
+    write_image_in_bands(&mut out, &header(sub.size), sub.size[0], sub.size[1], 2, |j, row| sub.row(j, row)).expect("written");
+    std::fs::write(&frame, out).expect("written");
+    for (file, size, top_left) in [(&crop, size, f64::from(stack.e[0])), (&frame, sub.size, {
+        let mut row = vec![0f32; sub.size[0]];
+        sub.row(0, &mut row);
+        f64::from(row[0])
+    })] {
+        let said: serde_json::Value = serde_json::from_str(&python("check_fits.py", file)).expect("JSON");
+        assert_eq!(said["shape"], serde_json::json!([size[1], size[0]]));
+        assert_eq!(said["bitpix"], -32);
+        assert_eq!((&said["exptime"], &said["filter"], &said["object"]), (&180.0.into(), &"Dual band 7 nm".into(), &"it's IC 443".into()));
+        // The last row of the file is the picture's first.
+        assert!((said["top_left"].as_f64().expect("a number") - top_left).abs() < 1e-3);
+        let near = |key: &str, want: f64, allowed: f64| {
+            let got = said[key].as_f64().expect(key);
+            assert!((got - want).abs() < allowed, "{key}: {got} against {want}");
+        };
+        near("ra_deg", 94.25, 1e-9);
+        near("dec_deg", 22.57, 1e-9);
+        // A hundred pixels up lies towards 30 degrees east of north, a hundred pixels' length away.
+        near("up_position_angle_deg", 30.0, 0.05);
+        near("up_arcsec", 184.66, 0.01);
+        near("right_position_angle_deg", 300.0, 0.05);
+        near("round_trip_px", 0.0, 1e-6);
+        assert_eq!(said["objctra"], "06 17 00.00");
+        assert_eq!(said["objctdec"], "+22 34 12.0");
+        near("sexagesimal_offset_arcsec", 0.0, 0.1);
+    }
 }

@@ -2,6 +2,7 @@
 
 mod assets;
 mod extract;
+mod looks;
 mod problem;
 mod routes;
 
@@ -16,6 +17,7 @@ use salt_lamp_core::light::Tables;
 use salt_lamp_store::Store;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
+use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate};
 use tower_http::set_header::SetResponseHeaderLayer;
 use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
@@ -30,12 +32,13 @@ pub struct App {
     tables: Arc<Tables>,
     library: Arc<Library>,
     catalogue: Arc<Catalogue>,
+    looks: Arc<looks::Looks>,
 }
 
 impl App {
     /// The application over an open store.
     pub fn new(store: Store, tables: Tables, library: Library, catalogue: Catalogue) -> Self {
-        Self { store, tables: Arc::new(tables), library: Arc::new(library), catalogue: Arc::new(catalogue) }
+        Self { store, tables: Arc::new(tables), library: Arc::new(library), catalogue: Arc::new(catalogue), looks: Arc::default() }
     }
 }
 
@@ -74,7 +77,12 @@ pub fn router(app: App) -> Router {
         .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))
         .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(header::REFERRER_POLICY, "no-referrer"))
-        .layer(CompressionLayer::new())
+        // Noise does not compress: pictures and frames go as they are.
+        .layer(CompressionLayer::new().compress_when(
+            DefaultPredicate::new()
+                .and(NotForContentType::const_new("application/octet-stream"))
+                .and(NotForContentType::const_new("application/fits")),
+        ))
         .layer(CatchPanicLayer::custom(problem::from_panic))
         .layer(TraceLayer::new_for_http())
 }

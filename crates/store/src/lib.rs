@@ -4,6 +4,7 @@
 //! (`synchronous = FULL`), deletions can be undone, and a write that would overwrite somebody else's is
 //! refused with what stands there now.
 
+mod blind;
 mod scenarios;
 mod shelf;
 
@@ -13,6 +14,7 @@ use std::time::Duration;
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
 use thiserror::Error;
 
+pub use blind::BlindRow;
 pub use scenarios::{Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};
 

@@ -225,6 +225,160 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What there is to say about every crop: sizes, casts, ghosts, slopes. */
+        post: operations["look_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/look/blind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Blind looks that were revealed, last first. */
+        get: operations["blind_list"];
+        put?: never;
+        /** Begins a blind look: the paths are shuffled anew in each of two rounds. */
+        post: operations["blind_begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/look/blind/{id}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keeps the ranking of a round. */
+        post: operations["blind_choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/look/blind/{id}/frames/{round}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pictures of a round in their hidden order, all of one size. */
+        get: operations["blind_frames"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/look/blind/{id}/reveal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reveals which picture was which, and how often the eye agreed with the figures. */
+        post: operations["blind_reveal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/look/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A 32-bit FITS file: a crop's stack in electrons, or a whole simulated sub in ADU. */
+        post: operations["look_fits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/look/frames": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The pictures: their count, then width and height of each (all little-endian u32), then their pixels, three bytes each. */
+        post: operations["look_frames"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/look/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measures a box in every plane of every contender: mean, spread and signal to noise in electrons. */
+        post: operations["look_measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/look/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One contender's picture as PNG, with the settings that made it as text inside. */
+        post: operations["look_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/scenarios": {
         parameters: {
             query?: never;
@@ -463,6 +617,15 @@ export interface components {
             widths_nm: number[];
             yours?: components["schemas"]["YourFilter"] | null;
         };
+        /** @description A blind look that began. It names nothing that could tell the paths apart. */
+        Begun: {
+            /** @description Its id. */
+            id: string;
+            /** @description Pictures in each round. */
+            pictures: number;
+            /** @description Rounds. */
+            rounds: number;
+        };
         /** @description Everything the bench shows of a scenario. */
         BenchAnswer: {
             /** @description Signal to noise against clock time, one chart a quantity. */
@@ -494,6 +657,15 @@ export interface components {
              * @description Darker end of the class: midway to the next darker centre.
              */
             darkest_v_mag: number;
+        };
+        /** @description A box on the crops. */
+        BoxQuestion: {
+            /** @description Left, bottom, right, top, arcsec from the middle. */
+            box: number[];
+            /** @description The scenario. */
+            scenario: components["schemas"]["Scenario"];
+            /** @description How the look is wanted. */
+            view?: components["schemas"]["LookView"];
         };
         /** @description Calibration frames and what they leave behind. */
         Calibration: {
@@ -554,6 +726,18 @@ export interface components {
              * @description The set point to start from, degrees Celsius.
              */
             usual_temperature_c: number;
+        };
+        /** @description Colours of background and target, in numbers and words. */
+        Cast: {
+            /** @description Background red : green : blue, the least of them one; empty for one grey channel. */
+            background: number[];
+            /**
+             * Format: double
+             * @description Hue of the target, degrees, 0 red, 120 green, 240 blue; null for grey.
+             */
+            target_hue_deg?: number | null;
+            /** @description In a sentence. */
+            text: string;
         };
         /** @description What was found. */
         CatalogueAnswer: {
@@ -617,6 +801,24 @@ export interface components {
         };
         /** @description A cell: text, a number, or nothing. */
         Cell: string | number | null;
+        /** @description Where the picture's middle lies on the sky. */
+        Centre: {
+            /**
+             * Format: double
+             * @description Declination, degrees, ICRS.
+             */
+            dec_deg: number;
+            /**
+             * Format: double
+             * @description Position angle of up, degrees from north through east.
+             */
+            position_angle_deg?: number;
+            /**
+             * Format: double
+             * @description Right ascension, degrees, ICRS.
+             */
+            ra_deg: number;
+        };
         /** @description One channel of an exposure. */
         ChannelAnswer: {
             /**
@@ -781,6 +983,13 @@ export interface components {
             swamp_factor: number;
             /** @description How well the inputs are known. */
             uncertainty?: components["schemas"]["Uncertainty"];
+        };
+        /** @description Positions of a round from best to worst. */
+        Chosen: {
+            /** @description Positions from best to worst, each once. */
+            order: number[];
+            /** @description The round, from zero. */
+            round: number;
         };
         /** @description A column of a table. */
         Column: {
@@ -1139,6 +1348,20 @@ export interface components {
             /** @description Path of the field, such as `contenders[0].optics.aperture_mm`. */
             path: string;
         };
+        /** @description A file that is wanted. */
+        FileQuestion: {
+            centre?: components["schemas"]["Centre"] | null;
+            /** @description Index of the contender. */
+            contender?: number;
+            /** @description Index of the exposure; for a crop of a colour camera its first channel is taken. */
+            exposure?: number;
+            /** @description What is wanted; FITS only. */
+            kind?: components["schemas"]["FitsKind"];
+            /** @description The scenario. */
+            scenario: components["schemas"]["Scenario"];
+            /** @description How the look is wanted. */
+            view?: components["schemas"]["LookView"];
+        };
         /** @description A filter: passbands or a sampled curve. */
         Filter: {
             /** @description Passbands; null where there is a curve. */
@@ -1196,6 +1419,11 @@ export interface components {
          * @enum {string}
          */
         FilterKind: "broad" | "light_pollution" | "multi_band" | "single_line" | "lrgb";
+        /**
+         * @description What is wanted of a file.
+         * @enum {string}
+         */
+        FitsKind: "crop" | "sub";
         /** @description What would make another path the fastest. */
         Flip: {
             /** @description Index of the path that is fastest now. */
@@ -1423,6 +1651,67 @@ export interface components {
              */
             price?: number | null;
         };
+        /** @description A ghost: light thrown back by the sensor and again by the filter, out of focus. */
+        Ghost: {
+            /**
+             * Format: double
+             * @description Outer diameter, arcsec.
+             */
+            diameter_arcsec: number;
+            /**
+             * Format: double
+             * @description Outer diameter on the sensor, mm: 2 g / N for a gap of g mm at focal ratio N.
+             */
+            diameter_mm: number;
+            /**
+             * Format: double
+             * @description Outer diameter, pixels.
+             */
+            diameter_px: number;
+            /**
+             * Format: double
+             * @description Diameter of the hole that the obstruction leaves, arcsec.
+             */
+            hole_arcsec: number;
+            /**
+             * Format: double
+             * @description Share of a star's light in the ghost.
+             */
+            share: number;
+            /**
+             * Format: double
+             * @description Stars brighter than this show it in the stack: one standard deviation above the background of a pixel. V mag.
+             */
+            shows_from_v_mag: number;
+        };
+        /** @description The sky's slope across a sensor. */
+        Gradient: {
+            /**
+             * Format: double
+             * @description Distance from the moon from which it is below the noise, degrees; null where it is below everywhere or nowhere.
+             */
+            below_noise_from_deg?: number | null;
+            /**
+             * Format: double
+             * @description Of that, by lamps, which grow towards the horizon.
+             */
+            lamps_percent: number;
+            /**
+             * Format: double
+             * @description Of that, by the moon.
+             */
+            moon_percent: number;
+            /**
+             * Format: double
+             * @description The same difference over the noise of the square of detail in the stack; above 1 it shows.
+             */
+            over_noise: number;
+            /**
+             * Format: double
+             * @description Brightest corner less darkest, in per cent of the background at the middle.
+             */
+            percent: number;
+        };
         /** @description Whether the server is up. */
         Health: {
             /** @description Always "ok". */
@@ -1439,6 +1728,21 @@ export interface components {
              * @description Time with the step over time without.
              */
             time_ratio: number;
+        };
+        /** @description A blind look after its reveal. */
+        Kept: {
+            /** @description Its id. */
+            id: string;
+            /** @description Names of the paths by index. */
+            names: string[];
+            /** @description Hidden orders: at each position of a round, the index of the path. */
+            orders: number[][];
+            /** @description What the eye and the figures said. */
+            result: components["schemas"]["Revealed"];
+            /** @description When it was revealed, RFC 3339 in UTC. */
+            revealed_at: string;
+            /** @description Title of the comparison. */
+            title: string;
         };
         /** @description A mix of lamps by name. */
         LampMix: {
@@ -1532,6 +1836,96 @@ export interface components {
              */
             sii: number;
         };
+        /** @description A scenario and how its look is wanted. */
+        LookQuestion: {
+            /** @description The scenario. */
+            scenario: components["schemas"]["Scenario"];
+            /** @description How the look is wanted. */
+            view?: components["schemas"]["LookView"];
+        };
+        /** @description How the look is wanted. */
+        LookView: {
+            /**
+             * Format: double
+             * @description Width and height of the crop, arcsec.
+             * @default 600
+             */
+            field_arcsec: number;
+            /** @description Without structure and stars: the target's mean everywhere. */
+            flat?: boolean;
+            /**
+             * Format: double
+             * @description Gap between filter and sensor, mm.
+             * @default 15
+             */
+            gap_mm: number;
+            /**
+             * Format: double
+             * @description Guiding error, arcsec root mean square, added to the seeing.
+             * @default 0
+             */
+            guiding_rms_arcsec: number;
+            /** @description What is made equal before the stretch. */
+            match?: components["schemas"]["Match"];
+            /**
+             * Format: double
+             * @description Where the moon stands, degrees from up to the left.
+             * @default 0
+             */
+            moon_direction_deg: number;
+            /** @description How colours are made. */
+            palette?: components["schemas"]["Palette"];
+            /**
+             * Format: int32
+             * @description Seed of structure and noise.
+             * @default 1
+             */
+            seed: number;
+            /** @description The quantity of [`Palette::Single`]. */
+            single?: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description How strong the curve is, 0-1.
+             * @default 0.6
+             */
+            strength: number;
+            /** @description The curve. */
+            stretch?: components["schemas"]["Stretch"];
+            /**
+             * Format: double
+             * @description Share of the scenario's time that is stacked, 0-1; 0 is one sub.
+             * @default 1
+             */
+            time_fraction: number;
+            /** @description Without any noise. */
+            truth?: boolean;
+        };
+        /** @description What there is to say about one crop. */
+        LookWords: {
+            /** @description Colours of background and target. */
+            cast: components["schemas"]["Cast"];
+            /** @description In a sentence. */
+            ghost_text: string;
+            /** @description Ghost of each exposure; null without a filter. */
+            ghosts: (components["schemas"]["Ghost"] | null)[];
+            gradient?: components["schemas"]["Gradient"] | null;
+            /** @description In a sentence. */
+            gradient_text: string;
+            /**
+             * Format: double
+             * @description Pixel scale, arcsec.
+             */
+            scale_arcsec: number;
+            /** @description Pixels across and down. */
+            size: number[];
+            /** @description Subs of each exposure in the stack. */
+            subs: number[];
+        };
+        /**
+         * @description What the crops are made equal in before they are stretched.
+         * @enum {string}
+         */
+        Match: "background" | "exposure";
         /** @description A table of numbers and words. */
         Matrix: {
             /** @description The columns. */
@@ -1540,6 +1934,32 @@ export interface components {
             rows: components["schemas"]["Cell"][][];
             /** @description What it is about. */
             title: string;
+        };
+        /** @description What a box on the picture holds. */
+        Measured: {
+            /**
+             * Format: double
+             * @description Mean of the box, e-.
+             */
+            mean_e: number;
+            /** @description `mono`, `r`, `g` or `b`, and the filter. */
+            plane: string;
+            quantity?: components["schemas"]["Quantity"] | null;
+            /**
+             * Format: double
+             * @description Standard deviation of a pixel in the box, e-.
+             */
+            sigma_e: number;
+            /**
+             * Format: double
+             * @description Signal to noise of the box's target: its sum over the noise of its sum.
+             */
+            snr: number;
+            /**
+             * Format: double
+             * @description Target in the box by the truth, e- a pixel.
+             */
+            target_e: number;
         };
         /** @description The moon. */
         Moon: {
@@ -1595,6 +2015,11 @@ export interface components {
              */
             throughput: number;
         };
+        /**
+         * @description How colours are made.
+         * @enum {string}
+         */
+        Palette: "natural" | "hoo" | "sho" | "single";
         /** @description One passband. */
         Passband: {
             /**
@@ -1787,6 +2212,32 @@ export interface components {
             channel: string;
             /** @description Electrons per photon, 0-1. */
             response: number[];
+        };
+        /** @description What the reveal says. */
+        Revealed: {
+            /**
+             * Format: int32
+             * @description Pairs on which the eye agreed with the figures.
+             */
+            agreed: number;
+            /** @description Indices of the contenders from best to worst, a list a round, by eye. */
+            by_eye: number[][];
+            /** @description Indices from best to worst by signal to noise. */
+            by_figures: number[];
+            /**
+             * Format: int32
+             * @description Pairs that were judged.
+             */
+            pairs: number;
+            /**
+             * Format: int32
+             * @description Pairs on which the two rounds agreed with each other; null for one round.
+             */
+            repeated?: number | null;
+            /** @description Signal to noise of each contender. */
+            snr: number[];
+            /** @description In a sentence. */
+            text: string;
         };
         /** @description The words on one light path. */
         RowWords: {
@@ -2236,6 +2687,11 @@ export interface components {
             /** @description The document. */
             scenario: components["schemas"]["Scenario"];
         };
+        /**
+         * @description The curve from electrons to brightness.
+         * @enum {string}
+         */
+        Stretch: "linear" | "asinh" | "midtones";
         /** @description Lengths of a sub by several criteria, s. */
         SubAnswer: {
             /**
@@ -2942,6 +3398,317 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Library"];
+                };
+            };
+        };
+    };
+    look_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookWords"][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    blind_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"][];
+                };
+            };
+        };
+    };
+    blind_begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookQuestion"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Begun"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    blind_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Chosen"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    blind_frames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                round: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    blind_reveal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_fits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/fits": number[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_frames: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoxQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measured"][][];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/png": number[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };

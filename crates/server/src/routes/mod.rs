@@ -1,6 +1,7 @@
 //! Routes, a module for each view or aggregate.
 
 mod compute;
+mod look;
 mod scenarios;
 mod shelf;
 mod targets;
@@ -20,6 +21,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(health))
         .routes(routes!(library))
         .merge(compute::routes())
+        .merge(look::routes())
         .merge(scenarios::routes())
         .merge(shelf::routes())
         .merge(targets::routes())

@@ -32,6 +32,7 @@ import { useParamsEdit } from "@/parts/useParams";
 import { useCommands } from "@/shortcuts";
 import { hue, mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { ConflictDialog } from "./ConflictDialog";
+import { LookPanel } from "./look/LookPanel";
 import { PathRow } from "./PathRow";
 import { Scene } from "./Scene";
 import { applyParams, sceneToParams } from "./scene";
@@ -322,6 +323,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
             {chart === "gain" && <GainChart {...decided} />}
             {chart === "budget" && <BudgetPanel {...decided} />}
             {chart === "worth" && <WorthPanel {...decided} />}
+            {chart === "look" && <LookPanel scenario={scenario} selected={row} quantity={quantity} />}
             {chart === "table" && <CompareTable scenario={scenario} />}
             {chart === "filters" && (
               <FilterRanking
@@ -365,6 +367,7 @@ const CHARTS = [
   ["filters", "Which filter"],
   ["spectrum", "Spectrum"],
   ["bandwidth", "Bandwidth"],
+  ["look", "Look"],
   ["worth", "Worth"],
   ["table", "Table"],
 ] as const;

@@ -1,0 +1,402 @@
+//! What each choice does to the picture: the same target, rendered through every light path from the path's own numbers, with one
+//! stretch.
+//!
+//! [`field`] is the truth on the sky, [`planes`] what each channel collects of it, [`noise`] the counting, [`palette`] the picture,
+//! [`ghost`] the light that should not be there. Deterministic for a seed, whatever the order of work.
+
+mod blind;
+mod field;
+mod ghost;
+mod noise;
+mod palette;
+mod planes;
+mod sub;
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+pub use blind::{Revealed, orders, reveal};
+pub use field::{Alone, Crew, Field, FieldSpec, Star};
+pub use ghost::{Ghost, Gradient, SENSOR_REFLECTANCE, ghost, gradient};
+pub use noise::{row_rng, stack_e};
+pub use palette::{Cast, Match, Mix, Palette, Stretch, stretched};
+pub use planes::{Plane, Planes};
+pub use sub::{SimulatedSub, whole_sub};
+
+use crate::check::{Checked, FieldError};
+use crate::evaluate::Prepared;
+use crate::integration::subs_in;
+use crate::light::{Quantity, Tables};
+
+macro_rules! defaults {
+    ($($name:ident: $type:ty = $value:expr;)*) => { $(fn $name() -> $type { $value })* };
+}
+defaults! {
+    field_arcsec: f64 = 600.0; time_fraction: f64 = 1.0; strength: f64 = 0.6; gap_mm: f64 = 15.0; seed: u32 = 1; ha: Quantity = Quantity::Ha;
+}
+
+/// How the look is wanted.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LookView {
+    /// Width and height of the crop, arcsec.
+    #[serde(default = "field_arcsec")]
+    #[schema(default = 600.0)]
+    pub field_arcsec: f64,
+    /// Seed of structure and noise.
+    #[serde(default = "seed")]
+    #[schema(default = 1)]
+    pub seed: u32,
+    /// Share of the scenario's time that is stacked, 0-1; 0 is one sub.
+    #[serde(default = "time_fraction")]
+    #[schema(default = 1.0)]
+    pub time_fraction: f64,
+    /// How colours are made.
+    #[serde(default)]
+    pub palette: Palette,
+    /// The quantity of [`Palette::Single`].
+    #[serde(default = "ha")]
+    pub single: Quantity,
+    /// The curve.
+    #[serde(default)]
+    pub stretch: Stretch,
+    /// How strong the curve is, 0-1.
+    #[serde(default = "strength")]
+    #[schema(default = 0.6)]
+    pub strength: f64,
+    /// What is made equal before the stretch.
+    #[serde(default, rename = "match")]
+    pub matched: Match,
+    /// Without any noise.
+    #[serde(default)]
+    pub truth: bool,
+    /// Without structure and stars: the target's mean everywhere.
+    #[serde(default)]
+    pub flat: bool,
+    /// Guiding error, arcsec root mean square, added to the seeing.
+    #[serde(default)]
+    #[schema(default = 0.0)]
+    pub guiding_rms_arcsec: f64,
+    /// Gap between filter and sensor, mm.
+    #[serde(default = "gap_mm")]
+    #[schema(default = 15.0)]
+    pub gap_mm: f64,
+    /// Where the moon stands, degrees from up to the left.
+    #[serde(default)]
+    #[schema(default = 0.0)]
+    pub moon_direction_deg: f64,
+}
+
+impl Default for LookView {
+    fn default() -> Self {
+        Self {
+            field_arcsec: field_arcsec(),
+            seed: seed(),
+            time_fraction: time_fraction(),
+            palette: Palette::default(),
+            single: ha(),
+            stretch: Stretch::default(),
+            strength: strength(),
+            matched: Match::default(),
+            truth: false,
+            flat: false,
+            guiding_rms_arcsec: 0.0,
+            gap_mm: gap_mm(),
+            moon_direction_deg: 0.0,
+        }
+    }
+}
+
+impl LookView {
+    /// Checks every field.
+    ///
+    /// # Errors
+    /// All fields that are wrong, with what is accepted.
+    pub fn check(self) -> Result<Self, Vec<FieldError>> {
+        let mut errors = Vec::new();
+        let mut within = |path: &str, v: f64, lo: f64, hi: f64, unit: &str| {
+            if !(lo..=hi).contains(&v) {
+                errors.push(FieldError { path: format!("view.{path}"), message: format!("{v} is not accepted; give {lo} to {hi} {unit}") });
+            }
+        };
+        within("field_arcsec", self.field_arcsec, 30.0, 3600.0, "arcsec");
+        within("time_fraction", self.time_fraction, 0.0, 1.0, "");
+        within("strength", self.strength, 0.0, 1.0, "");
+        within("guiding_rms_arcsec", self.guiding_rms_arcsec, 0.0, 10.0, "arcsec");
+        within("gap_mm", self.gap_mm, 1.0, 200.0, "mm");
+        within("moon_direction_deg", self.moon_direction_deg, -360.0, 360.0, "degrees");
+        if errors.is_empty() { Ok(self) } else { Err(errors) }
+    }
+
+    /// The view with what only changes noise, palette and stretch set aside: views that agree in this share their [`Look`].
+    pub fn of_planes(&self) -> Self {
+        Self {
+            time_fraction: 1.0,
+            palette: Palette::default(),
+            single: ha(),
+            stretch: Stretch::default(),
+            strength: strength(),
+            matched: Match::default(),
+            truth: false,
+            ..*self
+        }
+    }
+}
+
+/// Largest crop, pixels on a side.
+pub const MOST_PIXELS: f64 = 1600.0;
+/// Grid of the truth.
+const TRUTH_COLUMNS: usize = 400;
+
+/// Every contender's electrons over the crop, ready to be stacked and shown again and again.
+pub struct Look {
+    scenario: Checked,
+    view: LookView,
+    /// One entry a contender.
+    pub contenders: Vec<Planes>,
+    gains: Vec<crate::sensor::GainPoint>,
+}
+
+/// A picture: red, green, blue, a byte each, row by row from the top.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Crop {
+    /// Pixels across and down.
+    pub size: [usize; 2],
+    /// Bytes, three a pixel.
+    pub rgb: Vec<u8>,
+}
+
+/// Electrons of one plane's stack.
+#[derive(Clone, Debug)]
+pub struct Stack {
+    /// Subs in it, scaled by the plane's share of the pixels.
+    pub subs: f64,
+    /// Length of a sub, s.
+    pub sub_s: f64,
+    /// Electrons a pixel.
+    pub e: Vec<f32>,
+}
+
+/// What a box on the picture holds.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Measured {
+    /// `mono`, `r`, `g` or `b`, and the filter.
+    pub plane: String,
+    /// The quantity it carries most of; null for none.
+    pub quantity: Option<Quantity>,
+    /// Mean of the box, e-.
+    pub mean_e: f64,
+    /// Standard deviation of a pixel in the box, e-.
+    pub sigma_e: f64,
+    /// Target in the box by the truth, e- a pixel.
+    pub target_e: f64,
+    /// Signal to noise of the box's target: its sum over the noise of its sum.
+    pub snr: f64,
+}
+
+/// A box, arcsec from the middle: left, bottom, right, top.
+pub type BoxArcsec = [f64; 4];
+
+impl Look {
+    /// Counts the electrons of every contender over the crop; `crew` does the work.
+    pub fn new(scenario: Checked, view: LookView, tables: &Tables, crew: &impl Crew) -> Self {
+        let prepared = Prepared::new(&scenario, tables);
+        let s = scenario.scenario();
+        let finest = prepared.contenders.iter().map(|p| p.scale_arcsec).fold(f64::INFINITY, f64::min);
+        let size = view.field_arcsec.min(MOST_PIXELS * finest);
+        let fwhm_arcsec = s.seeing_fwhm_arcsec.hypot(2.355 * view.guiding_rms_arcsec);
+        let spec = FieldSpec {
+            kind: s.target.kind,
+            seed: view.seed,
+            size_arcsec: [size, size],
+            object_arcsec: size,
+            peak_factor: s.target.peak_factor,
+            fwhm_arcsec,
+            flat: view.flat,
+        };
+        let columns = ((size / fwhm_arcsec * 1.2) as usize).clamp(48, TRUTH_COLUMNS);
+        let field = Field::new(spec, columns, crew);
+        let contenders = crew.each(s.contenders.len(), &|i| Planes::new(s, &s.contenders[i], &prepared.contenders[i], &field, &view));
+        let gains = prepared.contenders.iter().map(|p| p.gain).collect();
+        Self { scenario, view, contenders, gains }
+    }
+
+    /// Subs of an exposure after a share of the scenario's time; at least one.
+    fn subs(&self, contender: usize, exposure: usize, time_fraction: f64) -> f64 {
+        let s = self.scenario.scenario();
+        let c = &s.contenders[contender];
+        let e = &c.exposures[exposure];
+        subs_in(s.total_s * e.share * time_fraction, e.sub_s, c.overhead_s_per_sub + c.sensor.readout_s).max(1.0)
+    }
+
+    /// Stacks one plane. A colour array's pixel sees its channel in its share of the dithered subs.
+    pub fn stack(&self, contender: usize, plane: usize, time_fraction: f64, truth: bool) -> Stack {
+        let planes = &self.contenders[contender];
+        let p = &planes.planes[plane];
+        let gain = &self.gains[contender];
+        let sub_s = self.scenario.scenario().contenders[contender].exposures[p.exposure].sub_s;
+        let subs = self.subs(contender, p.exposure, time_fraction) * p.share;
+        let width = planes.size[0];
+        let id = (contender as u64) << 8 | plane as u64;
+        let mut e = vec![0f32; p.e_per_s.len()];
+        for (row, (out, rates)) in e.chunks_mut(width).zip(p.e_per_s.chunks(width)).enumerate() {
+            if truth {
+                for (o, r) in out.iter_mut().zip(rates) {
+                    *o = ((f64::from(*r) * sub_s).min(gain.full_scale_e) * subs) as f32;
+                }
+                continue;
+            }
+            let mut rng = row_rng(self.view.seed, id, row);
+            for (o, r) in out.iter_mut().zip(rates) {
+                *o = stack_e(&mut rng, f64::from(*r) * sub_s, subs, gain.read_noise_e, gain.full_scale_e) as f32;
+            }
+        }
+        Stack { subs, sub_s, e }
+    }
+
+    /// The picture of one contender. All contenders of one call to [`Self::white`] share its white.
+    pub fn crop(&self, contender: usize, view: &LookView, white: f64) -> Crop {
+        let planes = &self.contenders[contender];
+        let mixes = planes.mixes(view.palette, view.single);
+        let used: Vec<usize> = {
+            let mut used: Vec<usize> = mixes.iter().flatten().flat_map(|m| m.parts.iter().map(|p| p.0)).collect();
+            used.sort_unstable();
+            used.dedup();
+            used
+        };
+        let stacks: Vec<(usize, Stack)> = used.iter().map(|&i| (i, self.stack(contender, i, view.time_fraction, view.truth))).collect();
+        // A table of the stretch: a byte for each of 4096 steps.
+        let table: Vec<u8> =
+            (0..4096).map(|i| (stretched(f64::from(i) / 4095.0, view.stretch, view.strength) * 255.0).round() as u8).collect();
+        let mut rgb = vec![0u8; planes.size[0] * planes.size[1] * 3];
+        let mut shown: Vec<(usize, Vec<u8>)> = Vec::new();
+        for (k, mix) in mixes.iter().enumerate() {
+            let Some(mix) = mix else { continue };
+            // Channels made of the same planes are the same: grey and H-O-O draw them once.
+            let same = (0..k).find(|&j| mixes[j].as_ref().is_some_and(|m| m.parts == mix.parts));
+            let levels = match same.and_then(|j| shown.iter().find(|s| s.0 == j)) {
+                Some((_, levels)) => levels.clone(),
+                None => {
+                    let scaling = palette::scaling(mix, view.matched, white);
+                    let terms: Vec<(&Stack, f64)> = mix
+                        .parts
+                        .iter()
+                        .filter_map(|(i, w)| stacks.iter().find(|s| s.0 == *i).map(|s| (&s.1, w * scaling.gain / (s.1.subs * s.1.sub_s))))
+                        .collect();
+                    let offset = scaling.black * scaling.gain;
+                    (0..planes.size[0] * planes.size[1])
+                        .map(|p| {
+                            let v = terms.iter().map(|(s, w)| f64::from(s.e[p]) * w).sum::<f64>() - offset;
+                            table[(v.clamp(0.0, 1.0) * 4095.0) as usize]
+                        })
+                        .collect()
+                }
+            };
+            rgb.iter_mut().skip(k).step_by(3).zip(&levels).for_each(|(o, l)| *o = *l);
+            shown.push((k, levels));
+        }
+        Crop { size: planes.size, rgb }
+    }
+
+    /// White of all crops together where exposure is matched, e-/s.
+    pub fn white(&self, view: &LookView) -> f64 {
+        let each = self.contenders.iter().flat_map(|p| p.mixes(view.palette, view.single)).flatten();
+        each.map(|m| palette::white_e_per_s(&m)).fold(0.0, f64::max)
+    }
+
+    /// Measures a box in every plane of one contender's stack.
+    pub fn measure(&self, contender: usize, at: BoxArcsec, time_fraction: f64) -> Vec<Measured> {
+        let planes = &self.contenders[contender];
+        let [width, height] = planes.size;
+        let column = |x: f64| (x / planes.scale_arcsec + width as f64 / 2.0).round().clamp(0.0, width as f64) as usize;
+        let row = |y: f64| (height as f64 / 2.0 - y / planes.scale_arcsec).round().clamp(0.0, height as f64) as usize;
+        let (x0, x1) = (column(at[0].min(at[2])), column(at[0].max(at[2])));
+        let (y0, y1) = (row(at[1].max(at[3])), row(at[1].min(at[3])));
+        let s = self.scenario.scenario();
+        let one = |(i, p): (usize, &Plane)| {
+            let stack = self.stack(contender, i, time_fraction, false);
+            let inside = || (y0..y1).flat_map(move |j| (x0..x1).map(move |k| j * width + k));
+            let n = (inside().count() as f64).max(1.0);
+            let mean = inside().map(|k| f64::from(stack.e[k])).sum::<f64>() / n;
+            let variance = inside().map(|k| (f64::from(stack.e[k]) - mean).powi(2)).sum::<f64>() / (n - 1.0).max(1.0);
+            let target = inside().map(|k| f64::from(p.target_e_per_s[k])).sum::<f64>() / n * stack.subs * stack.sub_s;
+            let filter = s.contenders[contender].exposures[p.exposure].filter.as_ref().map_or("no filter", |f| f.name.as_str());
+            let quantity = Quantity::ALL.into_iter().filter(|q| p.of(*q) > 0.0).max_by(|a, b| p.of(*a).total_cmp(&p.of(*b)));
+            Measured {
+                plane: format!("{filter}, {}", p.channel),
+                quantity,
+                mean_e: mean,
+                sigma_e: variance.sqrt(),
+                target_e: target,
+                snr: if variance > 0.0 { target * n.sqrt() / variance.sqrt() } else { 0.0 },
+            }
+        };
+        planes.planes.iter().enumerate().map(one).collect()
+    }
+
+    /// What there is to say about every crop.
+    pub fn words(&self, view: &LookView) -> Vec<LookWords> {
+        let s = self.scenario.scenario();
+        self.contenders
+            .iter()
+            .enumerate()
+            .map(|(i, planes)| {
+                let c = &s.contenders[i];
+                let side = |p: &Plane| gradient(s, c, p.exposure, &p.rates, p.share * (s.detail_arcsec / planes.scale_arcsec).powi(2));
+                let steepest = planes.planes.iter().map(side).max_by(|a, b| a.over_noise.total_cmp(&b.over_noise));
+                let brightest = planes.ghosts.iter().flatten().max_by(|a, b| a.shows_from_v_mag.total_cmp(&b.shows_from_v_mag)).copied();
+                LookWords {
+                    size: planes.size,
+                    scale_arcsec: planes.scale_arcsec,
+                    subs: (0..c.exposures.len()).map(|e| self.subs(i, e, view.time_fraction) as u32).collect(),
+                    cast: palette::cast(&planes.mixes(view.palette, view.single), view.palette),
+                    ghosts: planes.ghosts.clone(),
+                    ghost_text: ghost_words(brightest.as_ref()),
+                    gradient_text: steepest.as_ref().map_or(String::new(), gradient_words),
+                    gradient: steepest,
+                }
+            })
+            .collect()
+    }
+}
+
+/// What there is to say about one crop.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct LookWords {
+    /// Pixels across and down.
+    #[schema(value_type = Vec<usize>)]
+    pub size: [usize; 2],
+    /// Pixel scale, arcsec.
+    pub scale_arcsec: f64,
+    /// Subs of each exposure in the stack.
+    pub subs: Vec<u32>,
+    /// Colours of background and target.
+    pub cast: Cast,
+    /// Ghost of each exposure; null without a filter.
+    pub ghosts: Vec<Option<Ghost>>,
+    /// In a sentence.
+    pub ghost_text: String,
+    /// The steepest slope of its channels.
+    pub gradient: Option<Gradient>,
+    /// In a sentence.
+    pub gradient_text: String,
+}
+
+fn ghost_words(g: Option<&Ghost>) -> String {
+    match g {
+        None => "No filter, no ghost of one.".into(),
+        Some(g) => format!(
+            "Stars brighter than V {:.1} grow a ghost {:.0}″ wide ({:.0} px).",
+            g.shows_from_v_mag, g.diameter_arcsec, g.diameter_px
+        ),
+    }
+}
+
+fn gradient_words(g: &Gradient) -> String {
+    let from = match g.below_noise_from_deg {
+        Some(d) => format!(" Below the noise from {d:.0}° off the moon."),
+        None => String::new(),
+    };
+    let shows = if g.over_noise < 1.0 { "below the noise" } else { "it shows" };
+    format!("The sky slopes by {:.1} % across the sensor: {shows}.{from}", g.percent)
+}

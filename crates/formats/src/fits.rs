@@ -1,0 +1,243 @@
+//! FITS images: 32-bit floating point with a header that says how they came to be and where they look (FITS standard 4.0; WCS by
+//! Greisen & Calabretta 2002 and Calabretta & Greisen 2002).
+//!
+//! Only writing lives here, in a stream: a frame of 26 million pixels never stands in memory twice.
+
+use std::io::{self, Write};
+
+const BLOCK: usize = 2880;
+const CARD: usize = 80;
+
+/// A header value.
+#[derive(Clone, Debug, PartialEq)]
+pub enum Value {
+    /// T or F.
+    Logical(bool),
+    /// A whole number.
+    Integer(i64),
+    /// A real number.
+    Real(f64),
+    /// Text, at most 68 characters; longer text is cut.
+    Text(String),
+}
+
+/// Where an image looks.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Pointing {
+    /// Right ascension of the middle, degrees, ICRS.
+    pub ra_deg: f64,
+    /// Declination of the middle, degrees, ICRS.
+    pub dec_deg: f64,
+    /// Position angle of the image's up direction, degrees from north through east.
+    pub position_angle_deg: f64,
+    /// Side of a pixel, arcsec.
+    pub scale_arcsec: f64,
+}
+
+/// A header under construction.
+#[derive(Clone, Debug, Default)]
+pub struct Header {
+    cards: Vec<String>,
+}
+
+impl Header {
+    /// The header of a two-dimensional image of 32-bit floating point.
+    pub fn image(columns: usize, rows: usize) -> Self {
+        let mut h = Self::default();
+        h.set("SIMPLE", Value::Logical(true), "conforms to the FITS standard");
+        h.set("BITPIX", Value::Integer(-32), "32-bit floating point");
+        h.set("NAXIS", Value::Integer(2), "");
+        h.set("NAXIS1", Value::Integer(columns as i64), "pixels across");
+        h.set("NAXIS2", Value::Integer(rows as i64), "pixels up");
+        h
+    }
+
+    /// Adds a card. The keyword is cut to eight characters; characters that FITS does not know become question marks.
+    pub fn set(&mut self, keyword: &str, value: Value, comment: &str) {
+        let text = match value {
+            Value::Logical(v) => format!("{:>20}", if v { "T" } else { "F" }),
+            Value::Integer(v) => format!("{v:>20}"),
+            Value::Real(v) => format!("{:>20}", real(v)),
+            Value::Text(v) => {
+                let mut quoted = String::new();
+                for c in v.chars() {
+                    let c = if (' '..='~').contains(&c) { c } else { '?' };
+                    let next = if c == '\'' { "''".to_owned() } else { c.to_string() };
+                    if quoted.len() + next.len() > 68 {
+                        break;
+                    }
+                    quoted += &next;
+                }
+                format!("'{quoted:<8}'")
+            }
+        };
+        let keyword: String = keyword.chars().take(8).collect();
+        let mut card = format!("{keyword:<8}= {text}");
+        if !comment.is_empty() {
+            card += &format!(" / {comment}");
+        }
+        card.truncate(CARD);
+        self.cards.push(format!("{card:<CARD$}"));
+    }
+
+    /// Adds the world coordinates of a gnomonic projection about the image's middle, and the pointing in degrees and sexagesimal.
+    pub fn point(&mut self, p: &Pointing, columns: usize, rows: usize) {
+        let (sin, cos) = p.position_angle_deg.to_radians().sin_cos();
+        let s = p.scale_arcsec / 3600.0;
+        self.set("RA", Value::Real(p.ra_deg), "[deg] right ascension of the middle, ICRS");
+        self.set("DEC", Value::Real(p.dec_deg), "[deg] declination of the middle, ICRS");
+        self.set("OBJCTRA", Value::Text(sexagesimal(p.ra_deg / 15.0, 2, false)), "[h m s] right ascension");
+        self.set("OBJCTDEC", Value::Text(sexagesimal(p.dec_deg, 1, true)), "[deg ' \"] declination");
+        self.set("RADESYS", Value::Text("ICRS".into()), "");
+        self.set("WCSAXES", Value::Integer(2), "");
+        self.set("CTYPE1", Value::Text("RA---TAN".into()), "gnomonic");
+        self.set("CTYPE2", Value::Text("DEC--TAN".into()), "gnomonic");
+        self.set("CUNIT1", Value::Text("deg".into()), "");
+        self.set("CUNIT2", Value::Text("deg".into()), "");
+        self.set("CRVAL1", Value::Real(p.ra_deg), "[deg]");
+        self.set("CRVAL2", Value::Real(p.dec_deg), "[deg]");
+        self.set("CRPIX1", Value::Real((columns as f64 + 1.0) / 2.0), "middle");
+        self.set("CRPIX2", Value::Real((rows as f64 + 1.0) / 2.0), "middle");
+        self.set("CD1_1", Value::Real(-s * cos), "[deg/px]");
+        self.set("CD1_2", Value::Real(s * sin), "[deg/px]");
+        self.set("CD2_1", Value::Real(s * sin), "[deg/px]");
+        self.set("CD2_2", Value::Real(s * cos), "[deg/px]");
+    }
+
+    fn write(&self, out: &mut impl Write) -> io::Result<()> {
+        let mut length = 0;
+        for card in &self.cards {
+            out.write_all(card.as_bytes())?;
+            length += CARD;
+        }
+        out.write_all(format!("{:<CARD$}", "END").as_bytes())?;
+        length += CARD;
+        out.write_all(&vec![b' '; (BLOCK - length % BLOCK) % BLOCK])
+    }
+}
+
+/// A real number as FITS wants it: with a point.
+fn real(v: f64) -> String {
+    let text = if v != 0.0 && !(1e-4..1e15).contains(&v.abs()) { format!("{v:.12E}") } else { format!("{v}") };
+    if text.contains(['.', 'E']) { text } else { format!("{text}.0") }
+}
+
+/// Hours or degrees with minutes and seconds: "06 17 13.00", "+22 31 05.0".
+pub fn sexagesimal(value: f64, decimals: usize, signed: bool) -> String {
+    let unit = 10f64.powi(decimals as i32);
+    let total = (value.abs() * 3600.0 * unit).round() as u64;
+    let per_minute = 60 * unit as u64;
+    let (whole, minutes, rest) = (total / (60 * per_minute), total / per_minute % 60, (total % per_minute) as f64 / unit);
+    let whole = if signed { whole } else { whole % 24 };
+    let sign = match (signed, value < 0.0) {
+        (true, true) => "-",
+        (true, false) => "+",
+        _ => "",
+    };
+    let width = if decimals > 0 { decimals + 3 } else { 2 };
+    format!("{sign}{whole:02} {minutes:02} {rest:0width$.decimals$}")
+}
+
+/// Writes an image whose rows are asked for from the top; in the file the lowest row comes first, as FITS counts.
+///
+/// # Errors
+/// Where writing fails.
+pub fn write_image(out: &mut impl Write, header: &Header, columns: usize, rows: usize, row: impl Fn(usize, &mut [f32])) -> io::Result<()> {
+    header.write(out)?;
+    let mut values = vec![0f32; columns];
+    let mut bytes = vec![0u8; columns * 4];
+    for j in (0..rows).rev() {
+        row(j, &mut values);
+        for (b, v) in bytes.chunks_exact_mut(4).zip(&values) {
+            b.copy_from_slice(&v.to_be_bytes());
+        }
+        out.write_all(&bytes)?;
+    }
+    pad(out, columns * rows * 4)
+}
+
+/// Writes an image in bands that several threads compute: `band(from, to)` gives the rows from..to, top first.
+///
+/// # Errors
+/// Where writing fails.
+pub fn write_image_in_bands(
+    out: &mut impl Write,
+    header: &Header,
+    columns: usize,
+    rows: usize,
+    threads: usize,
+    row: impl Fn(usize, &mut [f32]) + Sync,
+) -> io::Result<()> {
+    const BAND: usize = 64;
+    header.write(out)?;
+    let mut upper = rows;
+    while upper > 0 {
+        // A few bands at a time, lowest first; each thread fills its own.
+        let count = threads.max(1).min(upper.div_ceil(BAND));
+        let mut bands: Vec<(usize, Vec<u8>)> = Vec::new();
+        for _ in 0..count {
+            let from = upper.saturating_sub(BAND);
+            bands.push((from, vec![0u8; (upper - from) * columns * 4]));
+            upper = from;
+        }
+        std::thread::scope(|scope| {
+            for (from, bytes) in &mut bands {
+                let (row, from) = (&row, *from);
+                scope.spawn(move || {
+                    let mut values = vec![0f32; columns];
+                    let high = bytes.len() / 4 / columns;
+                    for (k, line) in bytes.chunks_exact_mut(columns * 4).enumerate() {
+                        row(from + high - 1 - k, &mut values);
+                        for (b, v) in line.chunks_exact_mut(4).zip(&values) {
+                            b.copy_from_slice(&v.to_be_bytes());
+                        }
+                    }
+                });
+            }
+        });
+        for (_, bytes) in &bands {
+            out.write_all(bytes)?;
+        }
+    }
+    pad(out, columns * rows * 4)
+}
+
+fn pad(out: &mut impl Write, length: usize) -> io::Result<()> {
+    out.write_all(&vec![0u8; (BLOCK - length % BLOCK) % BLOCK])
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn blocks_are_whole_and_both_ways_write_the_same() {
+        let header = Header::image(7, 131);
+        let row = |j: usize, out: &mut [f32]| out.iter_mut().enumerate().for_each(|(i, o)| *o = (j * 7 + i) as f32);
+        let (mut a, mut b) = (Vec::new(), Vec::new());
+        write_image(&mut a, &header, 7, 131, row).unwrap();
+        write_image_in_bands(&mut b, &header, 7, 131, 2, row).unwrap();
+        assert_eq!(a.len() % BLOCK, 0);
+        assert!(a == b);
+        // The first value in the file is the lowest row's.
+        assert_eq!(f32::from_be_bytes(a[BLOCK..BLOCK + 4].try_into().unwrap()), (130 * 7) as f32);
+    }
+
+    #[test]
+    fn cards_are_eighty_characters_and_quotes_are_doubled() {
+        let mut h = Header::default();
+        h.set("OBJECT", Value::Text(format!("it's \u{3b1} {}", "x".repeat(100))), "a comment that is far too long to fit");
+        assert_eq!(h.cards[0].len(), 80);
+        assert!(h.cards[0].starts_with("OBJECT  = 'it''s ? xxx"), "{}", h.cards[0]);
+        assert_eq!(real(300.0), "300.0");
+        assert_eq!(real(1.5e-5), "1.500000000000E-5");
+    }
+
+    #[test]
+    fn sexagesimal_carries() {
+        assert_eq!(sexagesimal(6.287, 2, false), "06 17 13.20");
+        assert_eq!(sexagesimal(-0.5, 1, true), "-00 30 00.0");
+        assert_eq!(sexagesimal(23.999_999_999, 2, false), "00 00 00.00");
+        assert_eq!(sexagesimal(22.518, 1, true), "+22 31 04.8");
+    }
+}

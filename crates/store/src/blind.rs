@@ -1,0 +1,87 @@
+//! Blind looks: kept from the first glance to the reveal, and after it as a record.
+
+use sqlx::FromRow;
+
+use crate::{Store, StoreError, new_id, now};
+
+/// A blind look as it is stored; documents are JSON text.
+#[derive(Clone, Debug, FromRow, PartialEq, Eq)]
+pub struct BlindRow {
+    /// Its id.
+    pub id: String,
+    /// Title of the comparison.
+    pub title: String,
+    /// Scenario, view and hidden orders.
+    pub document: String,
+    /// Positions of each round from best to worst.
+    pub choices: String,
+    /// What was revealed.
+    pub result: Option<String>,
+    /// When it began, RFC 3339 in UTC.
+    pub created_at: String,
+    /// When it was revealed.
+    pub revealed_at: Option<String>,
+}
+
+impl Store {
+    /// Begins a blind look.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn add_blind(&self, title: &str, document: &str) -> Result<BlindRow, StoreError> {
+        let id = new_id();
+        sqlx::query("INSERT INTO blind_look (id, title, document, created_at) VALUES (?, ?, ?, ?)")
+            .bind(&id)
+            .bind(title)
+            .bind(document)
+            .bind(now())
+            .execute(&self.pool)
+            .await?;
+        self.blind(&id).await
+    }
+
+    /// One blind look.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn blind(&self, id: &str) -> Result<BlindRow, StoreError> {
+        let row = sqlx::query_as("SELECT * FROM blind_look WHERE id = ?").bind(id).fetch_optional(&self.pool).await?;
+        row.ok_or_else(|| StoreError::NotFound { what: "blind look", id: id.to_owned() })
+    }
+
+    /// Keeps choices; after the reveal nothing changes any more.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], also after the reveal.
+    pub async fn set_blind_choices(&self, id: &str, choices: &str) -> Result<(), StoreError> {
+        let done = sqlx::query("UPDATE blind_look SET choices = ? WHERE id = ? AND revealed_at IS NULL")
+            .bind(choices)
+            .bind(id)
+            .execute(&self.pool)
+            .await?;
+        if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound { what: "blind look still hidden", id: id.to_owned() }) }
+    }
+
+    /// Keeps what was revealed; a second reveal changes nothing.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn reveal_blind(&self, id: &str, result: &str) -> Result<BlindRow, StoreError> {
+        sqlx::query("UPDATE blind_look SET result = ?, revealed_at = ? WHERE id = ? AND revealed_at IS NULL")
+            .bind(result)
+            .bind(now())
+            .bind(id)
+            .execute(&self.pool)
+            .await?;
+        self.blind(id).await
+    }
+
+    /// Revealed blind looks, last first.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn blinds(&self) -> Result<Vec<BlindRow>, StoreError> {
+        let sql = "SELECT * FROM blind_look WHERE revealed_at IS NOT NULL ORDER BY revealed_at DESC LIMIT 50";
+        Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
+    }
+}

@@ -1,0 +1,108 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { Picture } from "./frames";
+
+/** Where all crops look: middle in arcsec, and screen pixels per arcsec. */
+export type Eye = { x: number; y: number; perArcsec: number };
+export type Box = [number, number, number, number];
+
+type Props = {
+  picture: Picture;
+  fieldArcsec: number;
+  eye: Eye;
+  setEye: (eye: Eye) => void;
+  label: string;
+  height: number;
+  box?: Box | null;
+  onBox?: (box: Box) => void;
+  measuring?: boolean;
+  testId?: string;
+};
+
+/** One crop on a canvas; wheel and drag move all crops together, a drag while measuring marks a box. */
+export function CropCanvas(p: Props) {
+  const { picture, fieldArcsec, eye, height } = p;
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [width, setWidth] = useState(0);
+  const drag = useRef<{ x: number; y: number; eye: Eye } | null>(null);
+  const source = useMemo(() => {
+    const c = document.createElement("canvas");
+    c.width = picture.width;
+    c.height = picture.height;
+    c.getContext("2d")?.putImageData(picture.image, 0, 0);
+    return c;
+  }, [picture]);
+  useEffect(() => {
+    const element = canvas.current?.parentElement;
+    if (!element) return;
+    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)));
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+  useEffect(() => {
+    const c = canvas.current?.getContext("2d");
+    if (!c || width === 0) return;
+    c.fillStyle = "#000";
+    c.fillRect(0, 0, width, height);
+    const size = fieldArcsec * eye.perArcsec;
+    c.imageSmoothingEnabled = size < picture.width;
+    c.drawImage(
+      source,
+      width / 2 - size / 2 - eye.x * eye.perArcsec,
+      height / 2 - size / 2 + eye.y * eye.perArcsec,
+      size,
+      size,
+    );
+  }, [source, width, height, eye, fieldArcsec, picture.width]);
+  const toArcsec = (e: React.PointerEvent) => {
+    const r = e.currentTarget.getBoundingClientRect();
+    return [
+      (e.clientX - r.left - width / 2) / eye.perArcsec + eye.x,
+      eye.y - (e.clientY - r.top - height / 2) / eye.perArcsec,
+    ] as const;
+  };
+  const start = useRef<readonly [number, number] | null>(null);
+  const box = p.box;
+  const screen = box && {
+    left: width / 2 + (Math.min(box[0], box[2]) - eye.x) * eye.perArcsec,
+    top: height / 2 - (Math.max(box[1], box[3]) - eye.y) * eye.perArcsec,
+    width: Math.abs(box[2] - box[0]) * eye.perArcsec,
+    height: Math.abs(box[3] - box[1]) * eye.perArcsec,
+  };
+  return (
+    <div className="relative overflow-hidden rounded-md bg-black" style={{ height }}>
+      <canvas
+        ref={canvas}
+        width={width}
+        height={height}
+        role="img"
+        aria-label={p.label}
+        data-testid={p.testId}
+        style={{ touchAction: "none", cursor: p.measuring ? "crosshair" : "grab" }}
+        onWheel={(e) => p.setEye({ ...eye, perArcsec: eye.perArcsec * Math.exp(-e.deltaY / 400) })}
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          if (p.measuring) start.current = toArcsec(e);
+          else drag.current = { x: e.clientX, y: e.clientY, eye };
+        }}
+        onPointerMove={(e) => {
+          if (p.measuring && start.current) {
+            const [x, y] = toArcsec(e);
+            p.onBox?.([start.current[0], start.current[1], x, y]);
+          } else if (drag.current) {
+            const { x, y, eye: from } = drag.current;
+            p.setEye({
+              ...from,
+              x: from.x - (e.clientX - x) / from.perArcsec,
+              y: from.y + (e.clientY - y) / from.perArcsec,
+            });
+          }
+        }}
+        onPointerUp={() => {
+          drag.current = null;
+          start.current = null;
+        }}
+      />
+      {screen && <div aria-hidden className="pointer-events-none absolute border-2 border-amber" style={screen} />}
+    </div>
+  );
+}

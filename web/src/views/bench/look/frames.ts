@@ -1,0 +1,43 @@
+import { type Problem, ProblemError } from "@/api/client";
+
+/** One picture as the server packs it. */
+export type Picture = { width: number; height: number; image: ImageData };
+
+/** Takes packed pictures apart: count, then width and height of each (little-endian u32), then three bytes a pixel. */
+export function unpack(buffer: ArrayBuffer): Picture[] {
+  const view = new DataView(buffer);
+  const count = view.getUint32(0, true);
+  let at = 4 + count * 8;
+  return Array.from({ length: count }, (_, i) => {
+    const width = view.getUint32(4 + i * 8, true);
+    const height = view.getUint32(8 + i * 8, true);
+    const rgb = new Uint8Array(buffer, at, width * height * 3);
+    at += width * height * 3;
+    const image = new ImageData(width, height);
+    const out = new Uint32Array(image.data.buffer);
+    for (let p = 0, k = 0; p < out.length; p++, k += 3)
+      out[p] = (255 << 24) | ((rgb[k + 2] ?? 0) << 16) | ((rgb[k + 1] ?? 0) << 8) | (rgb[k] ?? 0);
+    return { width, height, image };
+  });
+}
+
+/** Asks for bytes; an answer that is none is a ProblemError like any other. */
+export async function bytes(path: string, body?: unknown): Promise<ArrayBuffer> {
+  const answer = await fetch(path, {
+    method: body === undefined ? "GET" : "POST",
+    ...(body !== undefined && { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
+  });
+  if (!answer.ok) {
+    const problem = (await answer.json().catch(() => null)) as Problem | null;
+    throw new ProblemError(
+      problem ?? {
+        type: "urn:salt-lamp:problem:unreachable",
+        title: "No answer",
+        status: answer.status,
+        detail: `The server answered ${answer.status}.`,
+        errors: [],
+      },
+    );
+  }
+  return answer.arrayBuffer();
+}
