@@ -94,6 +94,11 @@ impl Catalogue {
         self.objects.len()
     }
 
+    /// All objects.
+    pub fn objects(&self) -> &[CatalogueObject] {
+        &self.objects
+    }
+
     /// Whether there are none.
     pub fn is_empty(&self) -> bool {
         self.objects.is_empty()

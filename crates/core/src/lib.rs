@@ -10,6 +10,7 @@
 //! same [`light::Tables`] give the same answer, to the bit.
 
 pub mod bandwidth;
+pub mod campaign;
 pub mod catalogue;
 pub mod check;
 pub mod compare;
@@ -22,6 +23,7 @@ pub mod gear;
 pub mod integration;
 pub mod light;
 pub mod look;
+pub mod night;
 pub mod optics;
 pub mod path;
 pub mod rig;

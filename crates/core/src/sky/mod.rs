@@ -8,7 +8,7 @@ mod moon;
 mod natural;
 mod twilight;
 
-pub use artificial::{artificial_linear, lamp_mix};
+pub use artificial::{artificial_linear, artificial_linear_at, lamp_mix};
 pub use bortle::{BORTLE, BortleClass, bortle_from_mag};
 pub use moon::{MoonTerms, moon_mag_krisciunas_schaefer, moon_spectrum};
 pub use natural::{AIRGLOW, natural_zenith, van_rhijn};

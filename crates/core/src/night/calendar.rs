@@ -1,0 +1,109 @@
+//! A month or a year of nights for one target at one place: dark hours, moonless share, what each filter gathers, the best dates.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::ephemeris::{Direction, Ephemeris, Place};
+use super::pace::NightRig;
+use super::view::{NightLimits, moment};
+use crate::light::Quantity;
+
+/// Step within a night, s.
+const STEP_S: f64 = 1200.0;
+const DAY_S: f64 = 86_400.0;
+/// Best dates that are named.
+const NAMED: usize = 5;
+
+/// One night of a calendar.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct CalendarNight {
+    /// Its local noon, seconds since 1970 UTC.
+    pub noon_s: f64,
+    /// Hours dark enough.
+    pub dark_h: f64,
+    /// Of these, hours with the target above its limit.
+    pub usable_h: f64,
+    /// Of those, hours without a moon in the sky.
+    pub moonless_h: f64,
+    /// Share of the moon's disc that is lit, 0-1.
+    pub moon_lit: f64,
+    /// (Signal to noise)^2 that a whole night through each exposure gathers in what it is for.
+    pub gathered: Vec<f64>,
+}
+
+/// The best nights of one exposure.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct BestDates {
+    /// Index of the exposure.
+    pub exposure: usize,
+    /// What it is for.
+    pub quantity: Option<Quantity>,
+    /// Indices of the nights, best first, at most five.
+    pub nights: Vec<usize>,
+}
+
+/// A span of nights.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct YearView {
+    /// The nights in order.
+    pub nights: Vec<CalendarNight>,
+    /// The best of them for each exposure.
+    pub best: Vec<BestDates>,
+}
+
+/// Sees every night of a list of local noons.
+pub fn year_view(place: Place, noons_s: &[f64], target: Direction, limits: &NightLimits, rig: Option<&NightRig>) -> YearView {
+    let (Some(first), Some(last)) = (noons_s.first(), noons_s.last()) else {
+        return YearView { nights: Vec::new(), best: Vec::new() };
+    };
+    let e = Ephemeris::new(place, *first, last + DAY_S);
+    let fixed = target.vector();
+    let exposures = rig.map_or(0, NightRig::len);
+    let nights: Vec<CalendarNight> = noons_s
+        .iter()
+        .map(|&noon_s| {
+            let mut n = CalendarNight {
+                noon_s,
+                dark_h: 0.0,
+                usable_h: 0.0,
+                moonless_h: 0.0,
+                moon_lit: (1.0 + e.phase_angle_deg(noon_s + DAY_S / 2.0).to_radians().cos()) / 2.0,
+                gathered: vec![0.0; exposures],
+            };
+            for i in 0..(DAY_S / STEP_S) as usize {
+                let t = noon_s + (i as f64 + 0.5) * STEP_S;
+                if e.altitude_deg(&e.sun(t), t) >= limits.sun_below_deg {
+                    continue;
+                }
+                n.dark_h += STEP_S / 3600.0;
+                let v = e.fixed(&fixed, t);
+                let altitude = e.altitude_deg(&v, t);
+                if altitude <= limits.altitude_above_deg || altitude <= limits.horizon_at(e.azimuth_deg(&v, t)) {
+                    continue;
+                }
+                n.usable_h += STEP_S / 3600.0;
+                let (m, _) = moment(&e, &fixed, t);
+                if m.moon.altitude_deg <= 0.0 {
+                    n.moonless_h += STEP_S / 3600.0;
+                }
+                if let Some(rig) = rig {
+                    for (x, sum) in n.gathered.iter_mut().enumerate() {
+                        if let Some(q) = rig.purpose(x) {
+                            *sum += STEP_S * rig.information_per_s(x, q, &m);
+                        }
+                    }
+                }
+            }
+            n
+        })
+        .collect();
+    let best = (0..exposures)
+        .map(|x| {
+            let mut order: Vec<usize> = (0..nights.len()).filter(|&i| nights[i].gathered[x] > 0.0).collect();
+            order.sort_by(|&a, &b| nights[b].gathered[x].total_cmp(&nights[a].gathered[x]));
+            order.truncate(NAMED);
+            BestDates { exposure: x, quantity: rig.and_then(|r| r.purpose(x)), nights: order }
+        })
+        .collect();
+    YearView { nights, best }
+}

@@ -1,0 +1,204 @@
+//! How fast every filter of a rig gathers information at any moment of a night. All spectra are integrated once; a moment only
+//! scales them: extinction with airmass, airglow and lamps with altitude, moonlight by its two kinds of scattering, twilight.
+
+use crate::check::Checked;
+use crate::decide::{models, purpose};
+use crate::evaluate::Prepared;
+use crate::filter::FilterInCone;
+use crate::integration::StackTerms;
+use crate::light::{LINES, PHOTONS_PER_RAYLEIGH, Quantity, Spectrum, Tables, linear_from_mag};
+use crate::path::Rates;
+use crate::scenario::{Calibration, LinesRayleigh, Moon, Sky};
+use crate::sky::air::{Air, airmass};
+use crate::sky::{
+    MoonTerms, artificial_linear_at, lamp_mix, moon_mag_krisciunas_schaefer, natural_zenith, twilight_zenith_mag, van_rhijn,
+};
+use crate::target::continuum_spectrum;
+
+/// What a rate depends on at one moment.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Moment {
+    /// Altitude of the target, degrees.
+    pub altitude_deg: f64,
+    /// Altitude of the sun, degrees.
+    pub sun_altitude_deg: f64,
+    /// The moon.
+    pub moon: Moon,
+}
+
+/// Airmasses at which a continuum's rate is known.
+const NODES: [f64; 6] = [1.0, 1.4, 2.0, 3.0, 5.0, 10.0];
+
+/// One channel's rates by source, e-/s per pixel, each for one unit of that source.
+#[derive(Clone, Debug)]
+struct Base {
+    share: f64,
+    pixels: f64,
+    /// For one rayleigh of each of [`LINES`] outside the air.
+    lines: [f64; LINES.len()],
+    /// For the scenario's continuum, its logarithm at each of [`NODES`]; none where there is no continuum.
+    continuum_ln: Option<[f64; NODES.len()]>,
+    natural: f64,
+    lamps: f64,
+    /// Moonlight scattered by molecules and by aerosols, unscaled.
+    moon: [f64; 2],
+    twilight: f64,
+    dark: f64,
+    records: [bool; 5],
+}
+
+#[derive(Clone, Debug)]
+struct BaseExposure {
+    sub_s: f64,
+    purpose: Option<Quantity>,
+    channels: Vec<Base>,
+}
+
+/// A rig over a night.
+#[derive(Clone, Debug)]
+pub struct NightRig {
+    sky: Sky,
+    k: [f64; LINES.len()],
+    k_v: f64,
+    natural_v: f64,
+    moon_v: [f64; 2],
+    lines: LinesRayleigh,
+    exposures: Vec<BaseExposure>,
+    read_noise_e: f64,
+    /// Time lost after each sub, s.
+    pub between_s: f64,
+    calibration: Calibration,
+}
+
+impl NightRig {
+    /// Prepares one contender of a scenario. `None` where there is no such contender.
+    pub fn new(scenario: &Checked, contender: usize, tables: &Tables) -> Option<Self> {
+        let s = scenario.scenario();
+        let c = s.contenders.get(contender)?;
+        let prepared = Prepared::new(scenario, tables);
+        let path = &models(s, &prepared)[contender];
+        let air = Air::new(s.sky.site_height_m, s.sky.k_v, 1.0);
+        let natural = natural_zenith(tables, s.sky.natural_v_mag);
+        let lamps = lamp_mix(tables, &s.sky.lamps);
+        let scattered = |power: f64| tables.sunlight.clone().shaped(|nm| (nm / 550.0).powf(power));
+        let moon = [scattered(-4.0), scattered(-1.3)];
+        let twilight = tables.one_unit_of_v(scattered(-2.0));
+        let continuum = s.target.continuum.as_ref().map(|c| continuum_spectrum(tables, c));
+        let through_air: Option<Vec<Spectrum>> =
+            continuum.map(|outside| NODES.map(|x| outside.clone().shaped(|nm| 10f64.powf(-0.4 * air.k(nm) * x))).to_vec());
+        let scale = c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
+        let per_pixel = c.optics.area_m2() * c.optics.throughput * scale * scale;
+        let sensor_channels = c.sensor.channels();
+        let exposures = c.exposures.iter().zip(&prepared.contenders[contender].exposures).zip(&path.exposures).map(|((e, p), model)| {
+            let filter = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0);
+            let weights = filter.weights();
+            let channels = sensor_channels.iter().zip(&p.channels).map(|(channel, own)| {
+                let response = channel.response_on_grid();
+                let sensitivity: Vec<f64> = weights.iter().zip(&response).map(|(w, r)| w * r).collect();
+                let rate = |spectrum: &Spectrum| {
+                    let sum: f64 = sensitivity.iter().zip(&spectrum.continuum).map(|(a, b)| a * b).sum();
+                    let lines: f64 =
+                        spectrum.lines.iter().map(|l| l.photons * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm)).sum();
+                    (sum + lines) * per_pixel
+                };
+                Base {
+                    share: own.pixel_share,
+                    pixels: own.stack.pixels,
+                    lines: LINES.map(|l| {
+                        PHOTONS_PER_RAYLEIGH * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm) * per_pixel
+                    }),
+                    continuum_ln: through_air.as_ref().map(|list| {
+                        let mut out = [0.0; NODES.len()];
+                        out.iter_mut().zip(list).for_each(|(o, spectrum)| *o = rate(spectrum).max(1e-300).ln());
+                        out
+                    }),
+                    natural: rate(&natural),
+                    lamps: rate(&lamps),
+                    moon: [rate(&moon[0]), rate(&moon[1])],
+                    twilight: rate(&twilight),
+                    dark: own.rates.dark,
+                    records: own.records,
+                }
+            });
+            BaseExposure { sub_s: e.sub_s, purpose: purpose(model, path), channels: channels.collect() }
+        });
+        Some(Self {
+            k: LINES.map(|l| air.k(l.wavelength_nm)),
+            k_v: air.k(550.0),
+            natural_v: tables.v_linear(&natural),
+            moon_v: [tables.v_linear(&moon[0]), tables.v_linear(&moon[1])],
+            lines: s.target.lines_rayleigh,
+            exposures: exposures.collect(),
+            read_noise_e: path.gain.read_noise_e,
+            between_s: path.between_s,
+            calibration: Calibration { dithered: true, ..s.calibration },
+            sky: s.sky.clone(),
+        })
+    }
+
+    /// Exposures of the rig.
+    pub fn len(&self) -> usize {
+        self.exposures.len()
+    }
+
+    /// Whether the rig exposes nothing.
+    pub fn is_empty(&self) -> bool {
+        self.exposures.is_empty()
+    }
+
+    /// What an exposure is for.
+    pub fn purpose(&self, exposure: usize) -> Option<Quantity> {
+        self.exposures[exposure].purpose
+    }
+
+    /// Length of a sub, s.
+    pub fn sub_s(&self, exposure: usize) -> f64 {
+        self.exposures[exposure].sub_s
+    }
+
+    fn rates(&self, b: &Base, m: &Moment, lines: &LinesRayleigh, continuum: f64) -> Rates {
+        let x = airmass(m.altitude_deg);
+        let mut out = Rates { dark: b.dark, ..Rates::default() };
+        for (i, (line, rayleigh)) in LINES.iter().zip(lines.each()).enumerate() {
+            out.target[line.quantity as usize] += rayleigh * b.lines[i] * 10f64.powf(-0.4 * self.k[i] * x);
+        }
+        if let Some(ln) = &b.continuum_ln {
+            let i = NODES.partition_point(|n| *n <= x).clamp(1, NODES.len() - 1);
+            let f = ((x - NODES[i - 1]) / (NODES[i] - NODES[i - 1])).min(1.0);
+            out.target[Quantity::Continuum as usize] = continuum * (ln[i - 1] + (ln[i] - ln[i - 1]) * f).exp();
+        }
+        let glow = van_rhijn(m.altitude_deg.max(0.0));
+        out.sky[0] = b.natural * glow;
+        out.sky[1] = b.lamps * artificial_linear_at(&self.sky, m.altitude_deg, self.natural_v * glow);
+        if let Some(v) = moon_mag_krisciunas_schaefer(&m.moon, m.altitude_deg, self.k_v) {
+            let t = MoonTerms::at(m.moon.separation_deg);
+            let (e, v1) = (t.rayleigh * b.moon[0] + t.mie * b.moon[1], t.rayleigh * self.moon_v[0] + t.mie * self.moon_v[1]);
+            out.sky[2] = linear_from_mag(v) * e / v1;
+        }
+        out.sky[3] = twilight_zenith_mag(m.sun_altitude_deg).map_or(0.0, |v| linear_from_mag(v) * b.twilight);
+        out
+    }
+
+    /// Rates of every channel of an exposure at a moment, with the share of the pixels.
+    pub fn rates_at(&self, exposure: usize, m: &Moment) -> Vec<(f64, Rates)> {
+        self.exposures[exposure].channels.iter().map(|b| (b.share, self.rates(b, m, &self.lines, 1.0))).collect()
+    }
+
+    /// (Signal to noise)^2 of a quantity per second of clock through one exposure at a moment.
+    pub fn information_per_s(&self, exposure: usize, q: Quantity, m: &Moment) -> f64 {
+        self.information_of(exposure, q, m, &self.lines, 1.0)
+    }
+
+    /// The same for another target: its lines, and its continuum as a multiple of the scenario's.
+    pub fn information_of(&self, exposure: usize, q: Quantity, m: &Moment, lines: &LinesRayleigh, continuum: f64) -> f64 {
+        let e = &self.exposures[exposure];
+        let one = |b: &Base| {
+            if !b.records[q as usize] && q != Quantity::Continuum {
+                return 0.0;
+            }
+            let r = self.rates(b, m, lines, continuum);
+            StackTerms::new(&r, e.sub_s, self.read_noise_e, b.pixels, self.calibration).snr(r.of(q) * e.sub_s, 1.0).powi(2)
+        };
+        e.channels.iter().map(one).sum::<f64>() / (e.sub_s + self.between_s)
+    }
+}

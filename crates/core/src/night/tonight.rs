@@ -1,0 +1,163 @@
+//! What is worth shooting tonight: the whole catalogue ranked for a rig, a sky and a moon.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::ephemeris::{Direction, Ephemeris, Place};
+use super::pace::NightRig;
+use super::view::{NightLimits, moment};
+use crate::catalogue::{Catalogue, CatalogueObject};
+use crate::compare::clock;
+use crate::light::Quantity;
+use crate::scenario::{LinesRayleigh, TargetKind};
+use crate::target::{Faintness, TargetPreset};
+
+/// Moments of the dark at which every object is looked at.
+const LOOKS: usize = 9;
+/// Objects in the answer.
+const MOST: usize = 40;
+
+/// What is asked of a night.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct TonightSpec {
+    /// Only this kind.
+    pub kind: Option<TargetKind>,
+    /// At least this long, arcmin; 3 where nothing is given.
+    pub at_least_arcmin: Option<f64>,
+}
+
+/// One object's place in the ranking.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct WorthTonight {
+    /// Its name.
+    pub name: String,
+    /// Another name, if it has one.
+    pub other_name: Option<String>,
+    /// What it is.
+    pub kind: TargetKind,
+    /// Longer axis, arcmin.
+    pub major_arcmin: f64,
+    /// Hours dark and above the limit.
+    pub hours: f64,
+    /// Largest altitude in the dark, degrees.
+    pub highest_deg: f64,
+    /// Distance from the moon, degrees.
+    pub moon_distance_deg: f64,
+    /// The exposure of the rig that serves it best.
+    pub exposure: usize,
+    /// What is judged.
+    pub quantity: Quantity,
+    /// Time to the goal at its best, s.
+    pub time_to_goal_s: f64,
+    /// Its longer axis over the shorter side of the field.
+    pub of_field: f64,
+    /// How it ranks: share of its goal that tonight gives, times how well it fits. 0-1.
+    pub worth: f64,
+    /// Why, in a sentence.
+    pub why: String,
+}
+
+/// Surface brightness of an object's continuum as a multiple of the scenario's: from its V magnitude spread over its ellipse.
+fn surface_v_mag(o: &CatalogueObject) -> Option<f64> {
+    let (a, b) = (o.major_arcmin?, o.minor_arcmin.or(o.major_arcmin)?);
+    Some(o.v_mag? + 2.5 * (std::f64::consts::FRAC_PI_4 * a * b * 3600.0).log10())
+}
+
+/// Ranks the catalogue for the dark hours between `from_s` and `to_s` (noon to noon).
+///
+/// `continuum_v_mag` is the surface brightness of the scenario's own continuum, to which objects are scaled. Objects emit what is
+/// typical of their kind at moderate brightness; a galaxy or cluster has the mean surface brightness of its catalogue magnitude.
+#[allow(clippy::too_many_arguments)]
+pub fn worth_tonight(
+    catalogue: &Catalogue,
+    presets: &[TargetPreset],
+    place: Place,
+    (from_s, to_s): (f64, f64),
+    limits: &NightLimits,
+    rig: &NightRig,
+    continuum_v_mag: Option<f64>,
+    field_arcmin: f64,
+    goal_snr: f64,
+    spec: &TonightSpec,
+) -> Vec<WorthTonight> {
+    let e = Ephemeris::new(place, from_s, to_s);
+    let step = 600.0;
+    let dark: Vec<f64> = (0..((to_s - from_s) / step) as usize)
+        .map(|i| from_s + (i as f64 + 0.5) * step)
+        .filter(|t| e.altitude_deg(&e.sun(*t), *t) < limits.sun_below_deg)
+        .collect();
+    if dark.is_empty() {
+        return Vec::new();
+    }
+    let looks: Vec<f64> = (0..LOOKS).map(|i| dark[(dark.len() - 1) * i / (LOOKS - 1)]).collect();
+    let dark_h = dark.len() as f64 * step / 3600.0;
+    let zeniths: Vec<[f64; 3]> = looks.iter().map(|t| e.zenith(*t)).collect();
+    let sine = limits.altitude_above_deg.to_radians().sin();
+    let none = LinesRayleigh { ha: 0.0, nii: 0.0, oiii: 0.0, sii: 0.0, hb: 0.0 };
+    let mut out: Vec<WorthTonight> = Vec::new();
+    for o in catalogue.objects() {
+        let Some(major_arcmin) = o.major_arcmin.filter(|a| *a >= spec.at_least_arcmin.unwrap_or(3.0)) else { continue };
+        if spec.kind.is_some_and(|k| k != o.kind) {
+            continue;
+        }
+        let direction = Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }.vector();
+        // One turn into the frame of date serves the whole night.
+        let v = e.fixed(&direction, looks[LOOKS / 2]);
+        let heights: Vec<f64> = zeniths.iter().map(|z| z[0] * v[0] + z[1] * v[1] + z[2] * v[2]).collect();
+        let up = heights.iter().filter(|h| **h > sine).count();
+        if up == 0 {
+            continue;
+        }
+        let best = (0..LOOKS).max_by(|&a, &b| heights[a].total_cmp(&heights[b])).unwrap_or(0);
+        let (m, azimuth) = moment(&e, &direction, looks[best]);
+        if m.altitude_deg <= limits.horizon_at(azimuth) {
+            continue;
+        }
+        let preset = presets.iter().find(|p| p.kind == o.kind && p.faintness == Faintness::Moderate);
+        let lines = preset.map_or(none, |p| p.lines_rayleigh);
+        let surface = surface_v_mag(o).or_else(|| preset.and_then(|p| p.continuum.as_ref()).map(|c| c.v_mag_arcsec2));
+        let continuum = surface.zip(continuum_v_mag).map_or(0.0, |(own, known)| 10f64.powf(-0.4 * (own - known)));
+        let nebula = matches!(o.kind, TargetKind::HIiRegion | TargetKind::PlanetaryNebula | TargetKind::SupernovaRemnant);
+        let wanted = |x: usize| -> Option<(usize, Quantity, f64)> {
+            let q = if nebula { rig.purpose(x)? } else { Quantity::Continuum };
+            let rate = rig.information_of(x, q, &m, &lines, continuum);
+            (rate > 0.0).then_some((x, q, rate))
+        };
+        let Some((exposure, quantity, rate)) = (0..rig.len()).filter_map(wanted).max_by(|a, b| a.2.total_cmp(&b.2)) else { continue };
+        let time_to_goal_s = goal_snr * goal_snr / rate;
+        let hours = dark_h * up as f64 / LOOKS as f64;
+        let of_field = major_arcmin / field_arcmin;
+        // Best between a fifth and nine tenths of the field.
+        let fit = if of_field < 0.2 { of_field / 0.2 } else if of_field <= 0.9 { 1.0 } else { (0.9 / of_field).powi(2) };
+        let share = (hours * 3600.0 / time_to_goal_s).min(1.0);
+        // A goal that is met in no time is no better than one that fills the evening.
+        let worth = share.sqrt() * fit * (m.altitude_deg.to_radians().sin()).max(0.0);
+        let why = format!(
+            "{hours:.1} h up to {:.0}° high, {:.0}° from the moon; {} to SNR {goal_snr} in {}; {:.0} % of the field.",
+            m.altitude_deg,
+            m.moon.separation_deg,
+            clock(time_to_goal_s),
+            quantity.label(),
+            of_field * 100.0
+        );
+        out.push(WorthTonight {
+            name: o.name.clone(),
+            other_name: o.other_names.first().cloned(),
+            kind: o.kind,
+            major_arcmin,
+            hours,
+            highest_deg: m.altitude_deg,
+            moon_distance_deg: m.moon.separation_deg,
+            exposure,
+            quantity,
+            time_to_goal_s,
+            of_field,
+            worth,
+            why,
+        });
+    }
+    out.sort_by(|a, b| b.worth.total_cmp(&a.worth).then(a.time_to_goal_s.total_cmp(&b.time_to_goal_s)));
+    out.truncate(MOST);
+    out
+}

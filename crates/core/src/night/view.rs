@@ -1,0 +1,225 @@
+//! One night seen from a place: when it is dark, where target and moon stand, what each filter gathers minute by minute.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::ephemeris::{Direction, Ephemeris, Place, crossings, separation_deg};
+use super::pace::{Moment, NightRig};
+use crate::check::FieldError;
+use crate::scenario::Moon;
+
+/// Minutes between two samples of a night.
+pub const SLOT_S: f64 = 300.0;
+/// Altitude of the sun's centre at its rise and set: refraction of 34' and half a disc of 16'.
+const SUNRISE_DEG: f64 = -0.8333;
+/// Altitude of the moon's centre at its rise and set, topocentric: refraction less half its disc is near zero within a minute.
+const MOONRISE_DEG: f64 = -0.8333;
+
+/// Limits of a night's work.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct NightLimits {
+    /// The sun must stand lower than this, degrees.
+    pub sun_below_deg: f64,
+    /// The target must stand higher than this, degrees.
+    pub altitude_above_deg: f64,
+    /// Trees and roofs: pairs of azimuth and altitude, degrees, azimuths ascending; joined by straight lines around the circle.
+    #[schema(value_type = Vec<Vec<f64>>)]
+    pub horizon_deg: Vec<[f64; 2]>,
+}
+
+impl Default for NightLimits {
+    fn default() -> Self {
+        Self { sun_below_deg: -18.0, altitude_above_deg: 20.0, horizon_deg: Vec::new() }
+    }
+}
+
+impl NightLimits {
+    /// Checks every field.
+    ///
+    /// # Errors
+    /// All fields that are wrong, with what is accepted.
+    pub fn check(&self) -> Result<(), Vec<FieldError>> {
+        let mut errors = Vec::new();
+        let mut wrong = |path: String, message: &str| errors.push(FieldError { path, message: message.to_owned() });
+        if !(-18.0..=-5.0).contains(&self.sun_below_deg) {
+            wrong("limits.sun_below_deg".into(), "give -18 to -5 degrees: brighter twilight is not planned into");
+        }
+        if !(0.0..=85.0).contains(&self.altitude_above_deg) {
+            wrong("limits.altitude_above_deg".into(), "give 0 to 85 degrees");
+        }
+        for (i, [az, alt]) in self.horizon_deg.iter().enumerate() {
+            if !(0.0..=360.0).contains(az) || !(-5.0..=89.0).contains(alt) {
+                wrong(format!("limits.horizon_deg[{i}]"), "give an azimuth of 0 to 360 and an altitude of -5 to 89 degrees");
+            }
+        }
+        if let Some(i) = self.horizon_deg.windows(2).position(|w| w[1][0] <= w[0][0]) {
+            wrong(format!("limits.horizon_deg[{}]", i + 1), "its azimuth is not above the one before it; azimuths must ascend");
+        }
+        if errors.is_empty() { Ok(()) } else { Err(errors) }
+    }
+
+    /// How high the obstacles stand at an azimuth, degrees.
+    pub fn horizon_at(&self, azimuth_deg: f64) -> f64 {
+        let h = &self.horizon_deg;
+        match h.len() {
+            0 => -90.0,
+            1 => h[0][1],
+            n => {
+                let after = h.partition_point(|p| p[0] <= azimuth_deg);
+                let (a, b) = (h[(after + n - 1) % n], h[after % n]);
+                let span = (b[0] - a[0]).rem_euclid(360.0);
+                let f = if span > 0.0 { (azimuth_deg - a[0]).rem_euclid(360.0) / span } else { 0.0 };
+                a[1] + (b[1] - a[1]) * f
+            }
+        }
+    }
+}
+
+/// Times of a night, seconds since 1970 UTC; null where it does not happen.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Serialize, ToSchema)]
+pub struct NightEvents {
+    /// Sunset.
+    pub sunset_s: Option<f64>,
+    /// The sun sinks below the limit.
+    pub dusk_s: Option<f64>,
+    /// The sun rises above the limit.
+    pub dawn_s: Option<f64>,
+    /// Sunrise.
+    pub sunrise_s: Option<f64>,
+    /// Moonrise.
+    pub moonrise_s: Option<f64>,
+    /// Moonset.
+    pub moonset_s: Option<f64>,
+    /// The target passes the meridian.
+    pub transit_s: Option<f64>,
+    /// The target rises above its limit.
+    pub target_up_s: Option<f64>,
+    /// The target sinks below its limit.
+    pub target_down_s: Option<f64>,
+    /// Hours with the sun below the limit.
+    pub dark_h: f64,
+    /// Of these, hours with the target above its limit.
+    pub usable_h: f64,
+    /// Share of the usable time with the moon down, 0-1.
+    pub moonless: f64,
+    /// Share of the moon's disc that is lit at midnight, 0-1.
+    pub moon_lit: f64,
+    /// Distance of moon and target at midnight, degrees.
+    pub moon_distance_deg: f64,
+}
+
+/// One sample of a night.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct NightSample {
+    /// When, seconds since 1970 UTC.
+    pub at_s: f64,
+    /// Altitude of the sun, degrees.
+    pub sun_deg: f64,
+    /// Altitude of the moon, degrees.
+    pub moon_deg: f64,
+    /// Altitude of the target, degrees.
+    pub target_deg: f64,
+    /// Azimuth of the target, degrees.
+    pub target_azimuth_deg: f64,
+    /// Altitude of trees and roofs, and the limit, at that azimuth, degrees.
+    pub limit_deg: f64,
+    /// Distance of moon and target, degrees.
+    pub moon_distance_deg: f64,
+    /// Dark enough and high enough.
+    pub usable: bool,
+    /// (Signal to noise)^2 per hour of clock of each exposure in what it is for; zero where it is not usable.
+    pub information_per_h: Vec<f64>,
+}
+
+/// A night of one target.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct NightView {
+    /// Its times.
+    pub events: NightEvents,
+    /// Every five minutes from noon to noon.
+    pub samples: Vec<NightSample>,
+}
+
+/// The moment of a target at a time.
+pub fn moment(e: &Ephemeris, target: &[f64; 3], t: f64) -> (Moment, f64) {
+    let v = e.fixed(target, t);
+    let moon = e.moon(t);
+    let altitude_deg = e.altitude_deg(&v, t);
+    let moment = Moment {
+        altitude_deg,
+        sun_altitude_deg: e.altitude_deg(&e.sun(t), t),
+        moon: Moon {
+            phase_angle_deg: e.phase_angle_deg(t),
+            altitude_deg: e.altitude_deg(&moon, t),
+            separation_deg: separation_deg(&moon, &v),
+        },
+    };
+    (moment, e.azimuth_deg(&v, t))
+}
+
+/// Sees a night from `from_s` to `to_s` (noon to noon). Without a rig the samples hold no rates.
+pub fn night_view(place: Place, from_s: f64, to_s: f64, target: Direction, limits: &NightLimits, rig: Option<&NightRig>) -> NightView {
+    let e = Ephemeris::new(place, from_s, to_s);
+    let fixed = target.vector();
+    let count = ((to_s - from_s) / SLOT_S).round() as usize;
+    let samples: Vec<NightSample> = (0..=count)
+        .map(|i| {
+            let at_s = from_s + i as f64 * SLOT_S;
+            let (m, azimuth) = moment(&e, &fixed, at_s);
+            let limit_deg = limits.altitude_above_deg.max(limits.horizon_at(azimuth));
+            let usable = m.sun_altitude_deg < limits.sun_below_deg && m.altitude_deg > limit_deg;
+            let information_per_h = rig.map_or(Vec::new(), |rig| {
+                let rate = |x: usize| rig.purpose(x).filter(|_| usable).map_or(0.0, |q| 3600.0 * rig.information_per_s(x, q, &m));
+                (0..rig.len()).map(rate).collect()
+            });
+            NightSample {
+                at_s,
+                sun_deg: m.sun_altitude_deg,
+                moon_deg: m.moon.altitude_deg,
+                target_deg: m.altitude_deg,
+                target_azimuth_deg: azimuth,
+                limit_deg,
+                moon_distance_deg: m.moon.separation_deg,
+                usable,
+                information_per_h,
+            }
+        })
+        .collect();
+    NightView { events: events(&e, &fixed, from_s, to_s, limits, &samples), samples }
+}
+
+fn events(e: &Ephemeris, target: &[f64; 3], from_s: f64, to_s: f64, limits: &NightLimits, samples: &[NightSample]) -> NightEvents {
+    let sun = |level: f64| crossings(from_s, to_s, 600.0, |t| e.altitude_deg(&e.sun(t), t) - level);
+    let moon = crossings(from_s, to_s, 600.0, |t| e.altitude_deg(&e.moon(t), t) - MOONRISE_DEG);
+    let above = |t: f64| {
+        let v = e.fixed(target, t);
+        e.altitude_deg(&v, t) - limits.altitude_above_deg.max(limits.horizon_at(e.azimuth_deg(&v, t)))
+    };
+    let object = crossings(from_s, to_s, 300.0, above);
+    let transit = crossings(from_s, to_s, 600.0, |t| e.hour_angle_deg(&e.fixed(target, t), t));
+    let first = |list: &[(f64, bool)], up: bool| list.iter().find(|c| c.1 == up).map(|c| c.0);
+    let (horizon, limit) = (sun(SUNRISE_DEG), sun(limits.sun_below_deg));
+    let middle = (from_s + to_s) / 2.0;
+    let in_s = |f: &dyn Fn(&NightSample) -> bool| samples.iter().filter(|s| f(s)).count() as f64 * SLOT_S;
+    let (dark, usable) = (in_s(&|s| s.sun_deg < limits.sun_below_deg), in_s(&|s| s.usable));
+    let moonless = in_s(&|s| s.usable && s.moon_deg < 0.0);
+    // The meridian above the pole only: the other passage is a jump of the hour angle.
+    let transit = transit.into_iter().find(|c| c.1 && e.hour_angle_deg(&e.fixed(target, c.0), c.0).abs() < 10.0);
+    NightEvents {
+        sunset_s: first(&horizon, false),
+        dusk_s: first(&limit, false),
+        dawn_s: limit.iter().rev().find(|c| c.1).map(|c| c.0),
+        sunrise_s: horizon.iter().rev().find(|c| c.1).map(|c| c.0),
+        moonrise_s: first(&moon, true),
+        moonset_s: first(&moon, false),
+        transit_s: transit.map(|c| c.0),
+        target_up_s: first(&object, true),
+        target_down_s: first(&object, false),
+        dark_h: dark / 3600.0,
+        usable_h: usable / 3600.0,
+        moonless: if usable > 0.0 { moonless / usable } else { 0.0 },
+        moon_lit: (1.0 + e.phase_angle_deg(middle).to_radians().cos()) / 2.0,
+        moon_distance_deg: separation_deg(&e.moon(middle), &e.fixed(target, middle)),
+    }
+}

@@ -1,0 +1,254 @@
+//! The planner over random nights, and the facts of the trade that it must respect.
+
+mod common;
+
+use common::{bands, evaluate, ic_443, read, tables, through};
+use rand::{RngExt, SeedableRng};
+use rand_pcg::Pcg64Mcg;
+use salt_lamp_core::campaign::forecast;
+use salt_lamp_core::catalogue::Catalogue;
+use salt_lamp_core::evaluate::Prepared;
+use salt_lamp_core::gear::Library;
+use salt_lamp_core::light::Quantity;
+use salt_lamp_core::night::{
+    Direction, FixedBlock, LocalClock, LockedBlock, Moment, NightLimits, NightRig, Overheads, Place, Plan, PlanGoal, PlanSpec, SLOT_S,
+    TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
+};
+use salt_lamp_core::scenario::{Moon, Scenario};
+
+const LARCH_LANE: Place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
+const IC_443: Direction = Direction { ra_deg: 94.304, dec_deg: 22.518 };
+
+fn rig(s: &Scenario, contender: usize) -> (NightRig, Vec<String>) {
+    let rig = NightRig::new(&s.clone().check().expect("accepted"), contender, &tables()).expect("a contender");
+    let names = s.contenders[contender].exposures.iter().map(|e| e.filter.as_ref().map_or("none".into(), |f| f.name.clone())).collect();
+    (rig, names)
+}
+
+fn sho() -> (NightRig, Vec<String>) {
+    rig(&read("larch-lane-ngc-7822"), 1)
+}
+
+/// Local noon of an evening at the place, about: noon by the sun.
+fn noon(place: &Place, y: i32, m: i32, d: i32) -> f64 {
+    let t = unix_midnight(y, m, d).expect("a date") + (12.0 - place.longitude_deg / 15.0) * 3600.0;
+    (t / 60.0).round() * 60.0
+}
+
+/// The fast rates of a night are those of a full evaluation at the same altitude, moon and sun.
+#[test]
+fn a_moment_s_rates_are_those_of_an_evaluation() {
+    for (name, contender) in [("larch-lane-ngc-7822", 1), ("heron-lake-ngc-2403", 0)] {
+        let s = read(name);
+        let (rig, _) = rig(&s, contender);
+        for (altitude, sun, moon_altitude, separation) in [(62.0, -40.0, -10.0, 90.0), (31.0, -40.0, 35.0, 44.0), (78.0, -14.0, 20.0, 100.0)] {
+            let moon = Moon { phase_angle_deg: 40.0, altitude_deg: moon_altitude, separation_deg: separation };
+            let fast = rig.rates_at(0, &Moment { altitude_deg: altitude, sun_altitude_deg: sun, moon });
+            let mut full = s.clone();
+            full.sky.target_altitude_deg = altitude;
+            full.sky.sun_altitude_deg = sun;
+            full.sky.moon = Some(moon);
+            let prepared = Prepared::new(&full.check().expect("accepted"), &tables());
+            for ((_, a), b) in fast.iter().zip(&prepared.contenders[contender].exposures[0].channels) {
+                let b = &b.rates;
+                for (x, y) in a.target.iter().chain(&a.sky).zip(b.target.iter().chain(&b.sky)) {
+                    assert!((x - y).abs() <= 2e-3 * y.abs() + 1e-12, "{name} at {altitude}: {x} against {y}");
+                }
+            }
+        }
+    }
+}
+
+fn plan(place: Place, from_s: f64, target: Direction, limits: &NightLimits, spec: &PlanSpec) -> Plan {
+    let (rig, names) = sho();
+    let view = night_view(place, from_s, from_s + 86_400.0, target, limits, Some(&rig));
+    plan_night(&rig, &names, 20.0, &view, spec, &LocalClock(vec![(0.0, -5.0 * 3600.0)]))
+}
+
+/// Five hundred random nights: no overlap, no block outside its window, locks kept, totals add up, the same input the same plan.
+#[test]
+fn random_nights_keep_the_rules() {
+    let mut rng = Pcg64Mcg::seed_from_u64(15);
+    let (rig, names) = sho();
+    let mut planned = 0;
+    for case in 0..500 {
+        let place = Place {
+            latitude_deg: rng.random_range(-66.0..66.0),
+            longitude_deg: rng.random_range(-180.0..180.0),
+            height_m: 100.0,
+        };
+        let from_s = noon(&place, 2026, 1, 1) + f64::from(rng.random_range(0..1000)) * 86_400.0;
+        let target = Direction { ra_deg: rng.random_range(0.0..360.0), dec_deg: rng.random_range(-70.0..70.0) };
+        let horizon_deg = if rng.random_bool(0.4) { vec![[0.0, 10.0], [90.0, 35.0], [200.0, 5.0], [300.0, 25.0]] } else { Vec::new() };
+        let limits = NightLimits { horizon_deg, ..NightLimits::default() };
+        let overheads = Overheads { least_block_min: [20.0, 30.0, 60.0][rng.random_range(0..3usize)], ..Overheads::default() };
+        let mut spec = PlanSpec { overheads, done_snr2: vec![rng.random_range(0.0..100.0), 0.0, 0.0], ..PlanSpec::default() };
+        let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig));
+        let clock = LocalClock::default();
+        let first = plan_night(&rig, &names, 20.0, &view, &spec, &clock);
+        if let Some(b) = first.blocks.first().filter(|_| rng.random_bool(0.4)) {
+            spec.locked = vec![LockedBlock { exposure: 2, from_s: b.from_s + 600.0, to_s: b.from_s + 3000.0 }];
+        }
+        let p = plan_night(&rig, &names, 20.0, &view, &spec, &clock);
+        assert_eq!(p, plan_night(&rig, &names, 20.0, &view, &spec, &clock), "case {case}");
+        planned += usize::from(!p.blocks.is_empty());
+        let inside = |t: f64| view.samples.iter().any(|s| (s.at_s - t).abs() < SLOT_S * 0.51 && s.usable);
+        for b in &p.blocks {
+            assert!(b.to_s > b.from_s && inside(b.from_s) && inside(b.to_s), "case {case}: {b:?}");
+            let whole = view.samples.iter().filter(|s| s.at_s >= b.from_s - 1.0 && s.at_s <= b.to_s + 1.0);
+            assert!(whole.clone().all(|s| s.usable), "case {case}: daylight or horizon inside a block");
+            let spent = f64::from(b.subs) * b.sub_s + f64::from(b.refocuses) * 180.0 + b.flip_s.map_or(0.0, |_| 300.0);
+            assert!(spent <= b.to_s - b.from_s + 1e-6, "case {case}: more subs than fit: {b:?}");
+        }
+        assert!(p.blocks.windows(2).all(|w| w[1].from_s >= w[0].to_s - 1e-6), "case {case}: overlap");
+        for l in &spec.locked {
+            let kept = p.blocks.iter().filter(|b| b.locked && b.exposure == l.exposure).map(|b| b.to_s - b.from_s).sum::<f64>();
+            let cut = p.notes.iter().any(|n| n.starts_with("The locked block"));
+            assert!(cut || kept >= 2400.0 - 2.0 * SLOT_S, "case {case}: lock lost, {kept}");
+        }
+        for t in &p.totals {
+            let own = p.blocks.iter().filter(|b| b.exposure == t.exposure);
+            assert_eq!(t.subs, own.clone().map(|b| b.subs).sum::<u32>());
+            let snr2 = own.map(|b| b.snr2).sum::<f64>() + spec.done_snr2[t.exposure];
+            assert!((t.snr - snr2.sqrt()).abs() < 1e-9);
+        }
+    }
+    assert!(planned > 250, "{planned} nights with a plan");
+}
+
+/// Exchanging the filters of any two blocks of a balanced plan does not serve the least-served goal better.
+#[test]
+fn no_single_exchange_betters_a_plan() {
+    let (rig, names) = sho();
+    for day in [5, 12, 19, 26] {
+        let from_s = noon(&LARCH_LANE, 2027, 1, day);
+        let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig));
+        let p = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock::default());
+        assert!(p.blocks.len() >= 2, "{p:?}");
+        // Worth by the slots themselves, as the planner counts it.
+        let least = |exposures: &[usize]| {
+            let mut snr2 = [0.0; 3];
+            for (b, x) in p.blocks.iter().zip(exposures) {
+                let slots = view.samples.windows(2).filter(|w| w[0].at_s >= b.from_s - 1.0 && w[1].at_s <= b.to_s + 1.0);
+                let rates: Vec<f64> = slots.map(|w| (w[0].information_per_h[*x] + w[1].information_per_h[*x]) / 2.0).collect();
+                snr2[*x] += rates.iter().sum::<f64>() - rates.first().map_or(0.0, |r| r * 180.0 / SLOT_S);
+            }
+            snr2.iter().copied().fold(f64::INFINITY, f64::min)
+        };
+        let own: Vec<usize> = p.blocks.iter().map(|b| b.exposure).collect();
+        for i in 0..own.len() {
+            for j in i + 1..own.len() {
+                let mut swapped = own.clone();
+                swapped.swap(i, j);
+                assert!(least(&swapped) <= least(&own) * 1.002 + 1e-9, "day {day}: exchange of {i} and {j}");
+            }
+        }
+    }
+}
+
+/// Fact 9, common practice, no source: with a moon due to rise, [O III] is shot first.
+#[test]
+fn fact_9_oxygen_before_the_moon() {
+    let mut s = read("larch-lane-ngc-7822");
+    s.sky.zenith_v_mag = 21.2;
+    let base = s.contenders[1].clone();
+    s.contenders = vec![through(&base, vec![Some(bands("H-alpha", 7.0, &[656.3])), Some(bands("[O III]", 7.0, &[500.7]))], 180.0)];
+    let (rig, names) = rig(&s, 0);
+    // The last days of January 2027: the moon rises later every evening, well lit at first.
+    let mut judged = 0;
+    for day in 23..=27 {
+        let from_s = noon(&LARCH_LANE, 2027, 1, day);
+        let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig));
+        let Some(rise) = view.events.moonrise_s else { continue };
+        let dark_before = view.samples.iter().filter(|s| s.usable && s.at_s < rise).count() as f64 * SLOT_S;
+        let after = view.samples.iter().filter(|s| s.usable && s.at_s > rise).count() as f64 * SLOT_S;
+        if view.events.moon_lit < 0.5 || dark_before < 5400.0 || after < 5400.0 {
+            continue;
+        }
+        let spec = PlanSpec { goal_snr: vec![20.0, 20.0], ..PlanSpec::default() };
+        let p = plan_night(&rig, &names, 20.0, &view, &spec, &LocalClock(vec![(0.0, -5.0 * 3600.0)]));
+        let mean = |x: usize| {
+            let own: Vec<_> = p.blocks.iter().filter(|b| b.exposure == x).collect();
+            let length: f64 = own.iter().map(|b| b.to_s - b.from_s).sum();
+            own.iter().map(|b| (b.from_s + b.to_s) / 2.0 * (b.to_s - b.from_s)).sum::<f64>() / length
+        };
+        assert!(mean(1) < mean(0), "day {day}: {:?}", p.blocks);
+        assert!(p.blocks.iter().any(|b| b.exposure == 1 && b.why.contains("rises at")), "{:?}", p.blocks);
+        judged += 1;
+    }
+    assert!(judged >= 1, "no night of January fits the case");
+}
+
+/// Fact 11, common practice, no source: 72 subs of 300 s take about 6 h 40 min with refocus, dither and settling.
+#[test]
+fn fact_11_a_block_of_72_subs() {
+    let mut s = ic_443();
+    s.contenders[0].overhead_s_per_sub = 0.0;
+    let (rig, names) = rig(&s, 0);
+    let from_s = noon(&LARCH_LANE, 2027, 1, 10);
+    let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig));
+    let spec = PlanSpec { goal: PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 400.0 }] }, ..PlanSpec::default() };
+    let p = plan_night(&rig, &names, 20.0, &view, &spec, &LocalClock::default());
+    let subs: u32 = p.blocks.iter().map(|b| b.subs).sum();
+    assert!((69..=74).contains(&subs), "{subs}");
+    assert!((0.05..0.15).contains(&p.overhead), "about a tenth of the night: {}", p.overhead);
+}
+
+/// Fact 12, common practice, no source: the work stops near 20 degrees of altitude.
+#[test]
+fn fact_12_stops_near_twenty_degrees() {
+    let p = plan(LARCH_LANE, noon(&LARCH_LANE, 2027, 2, 10), IC_443, &NightLimits::default(), &PlanSpec::default());
+    let last = p.last_sub_s.expect("a plan");
+    let e = salt_lamp_core::night::Ephemeris::new(LARCH_LANE, last - 3600.0, last + 3600.0);
+    let (m, _) = moment(&e, &IC_443.vector(), last);
+    assert!((19.5..24.0).contains(&m.altitude_deg), "{}", m.altitude_deg);
+}
+
+#[test]
+fn what_does_not_fit_is_said_and_what_would_help() {
+    let north = Place { latitude_deg: 65.0, longitude_deg: 25.5, height_m: 0.0 };
+    let p = plan(north, noon(&north, 2027, 6, 21), IC_443, &NightLimits::default(), &PlanSpec::default());
+    assert!(p.blocks.is_empty() && p.notes[0].contains("does not get dark"), "{:?}", p.notes);
+    let south = Direction { ra_deg: 161.0, dec_deg: -59.7 };
+    let p = plan(LARCH_LANE, noon(&LARCH_LANE, 2027, 1, 10), south, &NightLimits::default(), &PlanSpec::default());
+    assert!(p.notes[0].contains("does not rise above its limit"), "{:?}", p.notes);
+    let long = PlanSpec { goal: PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 1400.0 }] }, ..PlanSpec::default() };
+    let p = plan(LARCH_LANE, noon(&LARCH_LANE, 2027, 1, 10), IC_443, &NightLimits::default(), &long);
+    assert!(p.notes.iter().any(|n| n.contains("do not fit before dawn or the limit")), "{:?}", p.notes);
+    let errors = PlanSpec { goal_snr: vec![-1.0], ..PlanSpec::default() }.check(3).expect_err("wrong");
+    assert_eq!(errors[0].path, "plan.goal_snr[0]");
+}
+
+#[test]
+fn a_year_has_its_best_dates_in_dark_moonless_nights() {
+    let (rig, _) = sho();
+    let first = noon(&LARCH_LANE, 2026, 8, 1);
+    let noons: Vec<f64> = (0..365).map(|i| first + f64::from(i) * 86_400.0).collect();
+    let y = year_view(LARCH_LANE, &noons, IC_443, &NightLimits::default(), Some(&rig));
+    assert_eq!(y.nights.len(), 365);
+    // Orion's neighbour: winter. Mid-June has none of it.
+    assert!(y.nights[150].usable_h > 8.0 && y.nights[320].usable_h < 0.5);
+    let oxygen = &y.best[1];
+    assert_eq!(oxygen.quantity, Some(Quantity::Oiii));
+    for &n in &oxygen.nights {
+        assert!(y.nights[n].moonless_h > 0.85 * y.nights[n].usable_h || y.nights[n].moon_lit < 0.35, "{:?}", y.nights[n]);
+    }
+    let f = forecast(&[400.0 / 16.0; 3], &y.nights.iter().map(|n| n.gathered.clone()).collect::<Vec<_>>(), 0.3, 1);
+    assert!(f.ninety_nights >= f.median_nights);
+}
+
+#[test]
+fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
+    let (rig, _) = sho();
+    let catalogue = Catalogue::shipped().expect("catalogue");
+    let presets = Library::shipped().expect("library").targets;
+    let from_s = noon(&LARCH_LANE, 2027, 1, 10);
+    let limits = NightLimits { altitude_above_deg: 30.0, ..NightLimits::default() };
+    let list = worth_tonight(
+        &catalogue, &presets, LARCH_LANE, (from_s, from_s + 86_400.0), &limits, &rig, None, 100.0, 20.0, &TonightSpec::default(),
+    );
+    assert!(list.len() == 40 && list.windows(2).all(|w| w[0].worth >= w[1].worth));
+    assert!(list.iter().all(|w| w.highest_deg > 30.0 && w.hours > 0.0 && w.worth <= 1.0));
+    assert!(list.iter().take(10).all(|w| (0.1..2.0).contains(&w.of_field)), "{:?}", list[0]);
+    assert!(evaluate(&ic_443()).contenders.len() == 3);
+}
