@@ -7,7 +7,9 @@ import { BenchIndex } from "./views/bench/BenchIndex";
 import { BenchPage } from "./views/bench/BenchPage";
 import { BlindPage } from "./views/bench/look/BlindPage";
 import { ReportPage } from "./views/bench/ReportPage";
+import { CampaignPage } from "./views/campaign/CampaignPage";
 import { NotHere } from "./views/NotHere";
+import { NightPage } from "./views/night/NightPage";
 import { ShelfPage } from "./views/shelf/ShelfPage";
 import { TargetsPage } from "./views/targets/TargetsPage";
 
@@ -26,6 +28,8 @@ export function App() {
               <Route path="/bench/:id/report" element={<ReportPage />} />
               <Route path="/blind/:id" element={<BlindPage />} />
               <Route path="/targets" element={<TargetsPage />} />
+              <Route path="/night" element={<NightPage />} />
+              <Route path="/campaign" element={<CampaignPage />} />
               <Route path="/shelf" element={<ShelfPage />} />
               <Route path="*" element={<NotHere />} />
             </Routes>

@@ -1,15 +1,20 @@
+import { useQuery } from "@tanstack/react-query";
 import { Command as Cmdk } from "cmdk";
-import { Flame, Library, MoonStar, SlidersHorizontal, Sun, Telescope } from "lucide-react";
+import { Flame, Gem, Library, Moon, MoonStar, SlidersHorizontal, Sun, Telescope } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
-import { NavLink, useNavigate } from "react-router";
+import { Link, NavLink, useNavigate } from "react-router";
+import { api, must } from "./api/client";
 import { Tip } from "./parts/ui";
 import { commands, useCommands, useKeys } from "./shortcuts";
 import { THEME_LABELS, THEMES, type Theme, useTheme } from "./theme/useTheme";
+import { localTime, nightSite, type SiteEntry, tonightDate, useSites } from "./views/night/useNight";
 
 const VIEWS = [
   { path: "/targets", key: "t", label: "Targets", Icon: Telescope },
   { path: "/bench", key: "b", label: "Bench", Icon: SlidersHorizontal },
+  { path: "/night", key: "n", label: "Night", Icon: Moon },
+  { path: "/campaign", key: "c", label: "Campaign", Icon: Gem },
   { path: "/shelf", key: "s", label: "Shelf", Icon: Library },
 ] as const;
 
@@ -88,11 +93,41 @@ export function Frame({ children }: { children: ReactNode }) {
         </main>
         <footer className="print:hidden sticky bottom-0 z-10 flex h-7 items-center gap-4 overflow-hidden border-t border-edge bg-well px-4 text-[0.86rem] whitespace-nowrap text-muted">
           {foot}
+          <Tonight />
         </footer>
       </div>
       <Palette open={palette} setOpen={setPalette} />
       <Help open={help} setOpen={setHelp} />
     </FootContext.Provider>
+  );
+}
+
+/** What the foot says of tonight: site, darkness, moon, and the campaign that is under way. */
+function Tonight() {
+  const sites = useSites();
+  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
+  const campaign = campaigns.data?.[0];
+  const site = sites.find((s) => s.id === campaign?.campaign.site) ?? sites[0];
+  const date = tonightDate();
+  const brief = useQuery({
+    queryKey: ["brief", site?.id, date],
+    queryFn: () => must(api.POST("/api/v1/night/brief", { body: { site: nightSite(site as SiteEntry), date } })),
+    enabled: site !== undefined,
+    staleTime: 600_000,
+  });
+  if (!brief.data || !site) return null;
+  const { events, clock } = brief.data;
+  return (
+    <Link to="/night" className="ml-auto flex gap-3 pl-4 hover:text-ink" data-testid="tonight">
+      <span>
+        Tonight, {site.entry.name}:{" "}
+        {events.dark_h > 0
+          ? `dark ${localTime(events.dusk_s, clock)}–${localTime(events.dawn_s, clock)}`
+          : "it does not get dark"}
+      </span>
+      <span>moon {Math.round(events.moon_lit * 100)} %</span>
+      {campaign && <span className="max-w-40 truncate text-amber">{campaign.campaign.title}</span>}
+    </Link>
   );
 }
 

@@ -9,6 +9,7 @@ use utoipa::ToSchema;
 
 use crate::decide::Choices;
 use crate::light::{Curve, Lamp};
+use crate::night::NightLimits;
 use crate::scenario::{CfaColour, Contender, Filter, Optics, Scenario, Sensor, Sky, Target};
 use crate::shelf::Site;
 
@@ -103,6 +104,10 @@ impl Checker {
         self.within(format_args!("{at}.zenith_v_mag"), s.zenith_v_mag, 14.0, 22.5, "mag/arcsec^2");
         self.maybe_within(format_args!("{at}.k_v"), s.k_v, 0.05, 2.0, "mag per airmass");
         self.lamps(&format!("{at}.lamps"), &s.lamps);
+        let limits = NightLimits { horizon_deg: s.horizon_deg.clone(), ..NightLimits::default() };
+        for e in limits.check().err().unwrap_or_default() {
+            self.wrong(format!("{at}.{}", e.path.trim_start_matches("limits.")), e.message);
+        }
     }
 
     fn lamps(&mut self, at: &str, lamps: &BTreeMap<Lamp, f64>) {

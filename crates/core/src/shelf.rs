@@ -27,6 +27,13 @@ pub struct Site {
     /// Measured extinction in V, mag per airmass.
     #[serde(default)]
     pub k_v: Option<f64>,
+    /// IANA time zone, such as "America/Toronto"; null for the time of its longitude.
+    #[serde(default)]
+    pub zone: Option<String>,
+    /// Trees and roofs: pairs of azimuth and altitude, degrees, azimuths ascending.
+    #[serde(default)]
+    #[schema(value_type = Vec<Vec<f64>>)]
+    pub horizon_deg: Vec<[f64; 2]>,
 }
 
 /// A camera with how it is usually run.
@@ -130,7 +137,9 @@ pub fn shipped_entries(gear: &Gear) -> Vec<(String, ShelfEntry)> {
     let entry =
         |name: &str, note: &str, thing| ShelfEntry { name: name.to_owned(), sources: [(String::new(), note.to_owned())].into(), thing };
     let site = |latitude_deg, longitude_deg, height_m, zenith_v_mag, lamps: &[(Lamp, f64)]| {
-        ShelfThing::Site(Site { latitude_deg, longitude_deg, height_m, zenith_v_mag, lamps: lamps.iter().copied().collect(), k_v: None })
+        let lamps = lamps.iter().copied().collect();
+        let zone = Some("America/Toronto".to_owned());
+        ShelfThing::Site(Site { latitude_deg, longitude_deg, height_m, zenith_v_mag, lamps, k_v: None, zone, horizon_deg: Vec::new() })
     };
     let larch = site(46.35, -72.55, 30.0, 19.3, &[(Lamp::Led3000k, 0.35), (Lamp::Led4000k, 0.45), (Lamp::HighPressureSodium, 0.2)]);
     let heron = site(46.95, -73.55, 310.0, 21.6, &[(Lamp::Led3000k, 0.5), (Lamp::Led4000k, 0.3), (Lamp::HighPressureSodium, 0.2)]);

@@ -3,6 +3,7 @@
 pub mod curve;
 pub mod fits;
 pub mod picture;
+pub mod plan;
 pub mod scenario;
 pub mod table;
 

@@ -1,5 +1,6 @@
 //! The invented demo: what a new user finds when the demo is served.
 
+use salt_lamp_core::campaign::{Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
 use salt_lamp_core::gear::Example;
 use salt_lamp_store::{Store, StoreError};
 
@@ -15,5 +16,32 @@ pub async fn seed(store: &Store, examples: &[Example]) -> Result<(), StoreError>
             other => drop(other?),
         }
     }
+    if let Some(example) = examples.iter().find(|e| e.id == "larch-lane-ic-443")
+        && store.campaigns().await?.is_empty()
+    {
+        store.add_campaign_as("ic-443-winter", &campaign(example)).await?;
+    }
     Ok(())
+}
+
+/// An invented campaign, two nights old.
+fn campaign(example: &Example) -> Campaign {
+    let night = |date: &str, note: &str, ha: (u32, f64), oiii: (u32, f64)| CampaignNight {
+        date: date.to_owned(),
+        shots: vec![Shot { exposure: 0, subs: ha.0, snr2: ha.1 }, Shot { exposure: 1, subs: oiii.0, snr2: oiii.1 }],
+        note: note.to_owned(),
+    };
+    Campaign {
+        title: "IC 443, winter 2026-27".to_owned(),
+        scenario: example.scenario.clone(),
+        contender: 0,
+        site: "larch-lane".to_owned(),
+        framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 20.0 },
+        goals: vec![CampaignGoal { exposure: 0, snr: 20.0 }, CampaignGoal { exposure: 1, snr: 20.0 }],
+        clear_share: 0.25,
+        nights: vec![
+            night("2026-11-08", "clear until two", (30, 138.0), (42, 92.0)),
+            night("2026-11-15", "thin cloud at first", (18, 70.0), (30, 61.0)),
+        ],
+    }
 }

@@ -5,6 +5,7 @@ mod extract;
 mod looks;
 mod problem;
 mod routes;
+mod zones;
 
 use std::sync::Arc;
 

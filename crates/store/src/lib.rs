@@ -5,6 +5,7 @@
 //! refused with what stands there now.
 
 mod blind;
+mod campaigns;
 mod scenarios;
 mod shelf;
 
@@ -14,6 +15,7 @@ use std::time::Duration;
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
 use thiserror::Error;
 
+pub use campaigns::{CampaignSaved, StoredCampaign};
 pub use blind::BlindRow;
 pub use scenarios::{Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};

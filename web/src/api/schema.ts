@@ -21,6 +21,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/campaigns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All campaigns, last changed first. */
+        get: operations["campaigns_list"];
+        put?: never;
+        /** Stores a new campaign. */
+        post: operations["campaigns_add"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One campaign, its revision as the ETag. */
+        get: operations["campaigns_read"];
+        /** Saves over the revision named in If-Match. A 412 says that somebody saved first. */
+        put: operations["campaigns_save"];
+        post?: never;
+        /** Deletes a campaign; `restore` brings it back. */
+        delete: operations["campaigns_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Brings a deleted campaign back. */
+        post: operations["campaigns_restore"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/campaigns/{id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Progress of each goal, a forecast of the finish under the chance of clear nights, and what to shoot next. */
+        get: operations["campaigns_state"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/charts/bandwidth": {
         parameters: {
             query?: never;
@@ -98,6 +169,23 @@ export interface paths {
         };
         /** The constellations that occur in the catalogue. */
         get: operations["targets_constellations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/coordinates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reads coordinates in any usual form and says them both ways. */
+        get: operations["coordinates"];
         put?: never;
         post?: never;
         delete?: never;
@@ -379,6 +467,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/night": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A night from noon to noon: darkness, target, moon, every filter's rate, and the plan. */
+        post: operations["night_see"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night/brief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Darkness and moon of a night. */
+        post: operations["night_brief"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A month or a year of nights for one target: dark hours above the limit, moonless share, the best dates of each filter. */
+        post: operations["night_calendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The plan as a file: the published JSON, CSV, or iCalendar with alarms. */
+        post: operations["night_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/night/tonight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The whole catalogue, ranked for this rig, sky and moon. */
+        post: operations["night_tonight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/scenarios": {
         parameters: {
             query?: never;
@@ -635,6 +808,60 @@ export interface components {
             /** @description The words on each row. */
             rows: components["schemas"]["RowWords"][];
         };
+        /** @description The best nights of one exposure. */
+        BestDates: {
+            /** @description Index of the exposure. */
+            exposure: number;
+            /** @description Indices of the nights, best first, at most five. */
+            nights: number[];
+            quantity?: components["schemas"]["Quantity"] | null;
+        };
+        /** @description One block of the plan. */
+        Block: {
+            /** @description Index of the exposure. */
+            exposure: number;
+            /** @description Name of its filter. */
+            filter: string;
+            /**
+             * Format: double
+             * @description When the mount flips in it, seconds since 1970 UTC.
+             */
+            flip_s?: number | null;
+            /**
+             * Format: double
+             * @description Start, seconds since 1970 UTC.
+             */
+            from_s: number;
+            /** @description It stays where it is. */
+            locked: boolean;
+            /**
+             * Format: int32
+             * @description Refocuses in it.
+             */
+            refocuses: number;
+            /**
+             * Format: double
+             * @description Square of the signal to noise that it adds.
+             */
+            snr2: number;
+            /**
+             * Format: double
+             * @description Length of a sub, s.
+             */
+            sub_s: number;
+            /**
+             * Format: int32
+             * @description Whole subs.
+             */
+            subs: number;
+            /**
+             * Format: double
+             * @description End, seconds since 1970 UTC.
+             */
+            to_s: number;
+            /** @description Why it stands where it does. */
+            why: string;
+        };
         /** @description A Bortle class with the zenith brightness it stands for. */
         BortleClass: {
             /**
@@ -666,6 +893,73 @@ export interface components {
             scenario: components["schemas"]["Scenario"];
             /** @description How the look is wanted. */
             view?: components["schemas"]["LookView"];
+        };
+        /** @description What the line at the foot says of a night. */
+        Brief: {
+            /** @description Local time. */
+            clock: components["schemas"]["ClockOffset"][];
+            /** @description Its times; those of a target are left out. */
+            events: components["schemas"]["NightEvents"];
+        };
+        /** @description A site and a date. */
+        BriefQuestion: {
+            /** @description Evening's date. */
+            date: string;
+            /** @description The site. */
+            site: components["schemas"]["NightSite"];
+        };
+        /** @description A calendar of nights with their dates. */
+        CalendarAnswer: components["schemas"]["YearView"] & {
+            /** @description Evening's dates. */
+            dates: string[];
+            /** @description Names of the exposures' filters. */
+            filters: string[];
+        };
+        /** @description One night of a calendar. */
+        CalendarNight: {
+            /**
+             * Format: double
+             * @description Hours dark enough.
+             */
+            dark_h: number;
+            /** @description (Signal to noise)^2 that a whole night through each exposure gathers in what it is for. */
+            gathered: number[];
+            /**
+             * Format: double
+             * @description Share of the moon's disc that is lit, 0-1.
+             */
+            moon_lit: number;
+            /**
+             * Format: double
+             * @description Of those, hours without a moon in the sky.
+             */
+            moonless_h: number;
+            /**
+             * Format: double
+             * @description Its local noon, seconds since 1970 UTC.
+             */
+            noon_s: number;
+            /**
+             * Format: double
+             * @description Of these, hours with the target above its limit.
+             */
+            usable_h: number;
+        };
+        /** @description A span of nights. */
+        CalendarQuestion: {
+            /** @description Index of the contender whose rig is used. */
+            contender?: number;
+            /** @description First evening's date. */
+            date: string;
+            /** @description Nights, 1 to 370. */
+            days: number;
+            /** @description Limits. */
+            limits?: components["schemas"]["NightLimits"];
+            place?: components["schemas"]["SkyPlace"] | null;
+            /** @description Target, sky and rigs. */
+            scenario: components["schemas"]["Scenario"];
+            /** @description The site. */
+            site: components["schemas"]["NightSite"];
         };
         /** @description Calibration frames and what they leave behind. */
         Calibration: {
@@ -726,6 +1020,80 @@ export interface components {
              * @description The set point to start from, degrees Celsius.
              */
             usual_temperature_c: number;
+        };
+        /** @description A campaign as it is kept. */
+        Campaign: {
+            /**
+             * Format: double
+             * @description Share of nights that are clear, 0-1.
+             */
+            clear_share: number;
+            /** @description Index of the contender that is used. */
+            contender: number;
+            /** @description Framing. */
+            framing: components["schemas"]["CampaignFraming"];
+            /** @description Goals. */
+            goals: components["schemas"]["CampaignGoal"][];
+            /** @description Nights that were shot. */
+            nights?: components["schemas"]["CampaignNight"][];
+            /** @description Target, sky and rig; of its contenders the one that is named. */
+            scenario: components["schemas"]["Scenario"];
+            /** @description Id of the site on the shelf. */
+            site: string;
+            /** @description Free text. */
+            title: string;
+        };
+        /** @description Framing that stays the same from night to night. */
+        CampaignFraming: {
+            /**
+             * Format: double
+             * @description Declination of the middle, degrees, ICRS.
+             */
+            dec_deg: number;
+            /**
+             * Format: double
+             * @description Position angle of up, degrees from north through east.
+             */
+            position_angle_deg?: number;
+            /**
+             * Format: double
+             * @description Right ascension of the middle, degrees, ICRS.
+             */
+            ra_deg: number;
+        };
+        /** @description What one exposure must reach. */
+        CampaignGoal: {
+            /** @description Index of the exposure in the contender. */
+            exposure: number;
+            /**
+             * Format: double
+             * @description Signal to noise.
+             */
+            snr: number;
+        };
+        /** @description A night that was shot. */
+        CampaignNight: {
+            /** @description Evening's date, such as "2027-01-10". */
+            date: string;
+            /** @description Free text. */
+            note?: string;
+            /** @description What was shot. */
+            shots: components["schemas"]["Shot"][];
+        };
+        /** @description Where a campaign stands. */
+        CampaignState: {
+            /** @description When it will be finished. */
+            forecast: components["schemas"]["Forecast"];
+            /** @description Each goal. */
+            goals: components["schemas"]["GoalState"][];
+            /** @description Evening's date of the median finish; null where it is not within a year. */
+            median_date?: string | null;
+            /** @description What to shoot next, in a sentence. */
+            next: string;
+            /** @description Date by which nine in ten runs are done. */
+            ninety_date?: string | null;
+            /** @description The site's name; null where it is no longer on the shelf. */
+            site?: string | null;
         };
         /** @description Colours of background and target, in numbers and words. */
         Cast: {
@@ -991,6 +1359,19 @@ export interface components {
             /** @description The round, from zero. */
             round: number;
         };
+        /** @description An offset of local time from UTC. */
+        ClockOffset: {
+            /**
+             * Format: double
+             * @description From when, seconds since 1970 UTC.
+             */
+            from_s: number;
+            /**
+             * Format: double
+             * @description Local time less UTC, s.
+             */
+            offset_s: number;
+        };
         /** @description A column of a table. */
         Column: {
             /** @description What several columns are about, such as a line; empty for none. */
@@ -1108,6 +1489,23 @@ export interface components {
              * @description V surface brightness outside the atmosphere, mag/arcsec^2.
              */
             v_mag_arcsec2: number;
+        };
+        /** @description A place on the sky in both notations. */
+        Coordinates: {
+            /** @description Declination in degrees, minutes, seconds. */
+            dec: string;
+            /**
+             * Format: double
+             * @description Declination, degrees.
+             */
+            dec_deg: number;
+            /** @description Right ascension in hours, minutes, seconds. */
+            ra: string;
+            /**
+             * Format: double
+             * @description Right ascension, degrees.
+             */
+            ra_deg: number;
         };
         /** @description One school's answer. */
         Criterion: {
@@ -1424,6 +1822,16 @@ export interface components {
          * @enum {string}
          */
         FitsKind: "crop" | "sub";
+        /** @description A block of a fixed list. */
+        FixedBlock: {
+            /** @description Index of the exposure. */
+            exposure: number;
+            /**
+             * Format: double
+             * @description Its length, min.
+             */
+            minutes: number;
+        };
         /** @description What would make another path the fastest. */
         Flip: {
             /** @description Index of the path that is fastest now. */
@@ -1434,6 +1842,15 @@ export interface components {
             text: string;
             /** @description Index of the path that would be fastest. */
             then: number;
+        };
+        /** @description When a campaign will be finished. */
+        Forecast: {
+            /** @description Clear nights that the median run used. */
+            clear_nights?: number | null;
+            /** @description Nights from now until half of the simulated runs are done; null where they are not within the nights that were given. */
+            median_nights?: number | null;
+            /** @description Until nine in ten are done. */
+            ninety_nights?: number | null;
         };
         /**
          * @description The name of the document format. There is one.
@@ -1684,6 +2101,34 @@ export interface components {
              */
             shows_from_v_mag: number;
         };
+        /** @description Where one goal stands. */
+        GoalState: {
+            /** @description Index of the exposure. */
+            exposure: number;
+            /** @description Name of its filter. */
+            filter: string;
+            /**
+             * Format: double
+             * @description The goal.
+             */
+            goal_snr: number;
+            /**
+             * Format: double
+             * @description Square of the first over the square of the second.
+             */
+            progress: number;
+            quantity?: components["schemas"]["Quantity"] | null;
+            /**
+             * Format: double
+             * @description Signal to noise so far.
+             */
+            snr: number;
+            /**
+             * Format: int32
+             * @description Subs so far.
+             */
+            subs: number;
+        };
         /** @description The sky's slope across a sensor. */
         Gradient: {
             /**
@@ -1836,6 +2281,21 @@ export interface components {
              */
             sii: number;
         };
+        /** @description A block that stays where it is. */
+        LockedBlock: {
+            /** @description Index of the exposure. */
+            exposure: number;
+            /**
+             * Format: double
+             * @description Start, seconds since 1970 UTC.
+             */
+            from_s: number;
+            /**
+             * Format: double
+             * @description End, seconds since 1970 UTC.
+             */
+            to_s: number;
+        };
         /** @description A scenario and how its look is wanted. */
         LookQuestion: {
             /** @description The scenario. */
@@ -1979,6 +2439,203 @@ export interface components {
              */
             separation_deg: number;
         };
+        /** @description A night, seen and planned. */
+        NightAnswer: {
+            /** @description Reminders where the work touches them. */
+            cautions: string[];
+            /** @description Local time. */
+            clock: components["schemas"]["ClockOffset"][];
+            /** @description Evening's date. */
+            date: string;
+            /** @description Names of the exposures' filters. */
+            filters: string[];
+            /** @description The first target. */
+            first: components["schemas"]["TargetNight"];
+            second?: components["schemas"]["TargetNight"] | null;
+            /** @description IANA zone, or an offset. */
+            zone: string;
+        };
+        /** @description Times of a night, seconds since 1970 UTC; null where it does not happen. */
+        NightEvents: {
+            /**
+             * Format: double
+             * @description Hours with the sun below the limit.
+             */
+            dark_h: number;
+            /**
+             * Format: double
+             * @description The sun rises above the limit.
+             */
+            dawn_s?: number | null;
+            /**
+             * Format: double
+             * @description The sun sinks below the limit.
+             */
+            dusk_s?: number | null;
+            /**
+             * Format: double
+             * @description Distance of moon and target at midnight, degrees.
+             */
+            moon_distance_deg: number;
+            /**
+             * Format: double
+             * @description Share of the moon's disc that is lit at midnight, 0-1.
+             */
+            moon_lit: number;
+            /**
+             * Format: double
+             * @description Share of the usable time with the moon down, 0-1.
+             */
+            moonless: number;
+            /**
+             * Format: double
+             * @description Moonrise.
+             */
+            moonrise_s?: number | null;
+            /**
+             * Format: double
+             * @description Moonset.
+             */
+            moonset_s?: number | null;
+            /**
+             * Format: double
+             * @description Sunrise.
+             */
+            sunrise_s?: number | null;
+            /**
+             * Format: double
+             * @description Sunset.
+             */
+            sunset_s?: number | null;
+            /**
+             * Format: double
+             * @description The target sinks below its limit.
+             */
+            target_down_s?: number | null;
+            /**
+             * Format: double
+             * @description The target rises above its limit.
+             */
+            target_up_s?: number | null;
+            /**
+             * Format: double
+             * @description The target passes the meridian.
+             */
+            transit_s?: number | null;
+            /**
+             * Format: double
+             * @description Of these, hours with the target above its limit.
+             */
+            usable_h: number;
+        };
+        /** @description Limits of a night's work. */
+        NightLimits: {
+            /**
+             * Format: double
+             * @description The target must stand higher than this, degrees.
+             * @default 20
+             */
+            altitude_above_deg: number;
+            /**
+             * @description Trees and roofs: pairs of azimuth and altitude, degrees, azimuths ascending; joined by straight lines around the circle.
+             * @default []
+             */
+            horizon_deg: number[][];
+            /**
+             * Format: double
+             * @description The sun must stand lower than this, degrees.
+             * @default -18
+             */
+            sun_below_deg: number;
+        };
+        /** @description A night that is asked for. */
+        NightQuestion: {
+            /** @description Index of the contender whose rig is used. */
+            contender?: number;
+            /** @description Evening's date, such as 2027-01-10. */
+            date: string;
+            /** @description Limits. */
+            limits?: components["schemas"]["NightLimits"];
+            place?: components["schemas"]["SkyPlace"] | null;
+            /** @description What the plan is for. */
+            plan?: components["schemas"]["PlanSpec"];
+            /** @description Target, sky and rigs. */
+            scenario: components["schemas"]["Scenario"];
+            second?: components["schemas"]["SecondTarget"] | null;
+            /** @description The site. */
+            site: components["schemas"]["NightSite"];
+        };
+        /** @description One sample of a night. */
+        NightSample: {
+            /**
+             * Format: double
+             * @description When, seconds since 1970 UTC.
+             */
+            at_s: number;
+            /** @description (Signal to noise)^2 per hour of clock of each exposure in what it is for; zero where it is not usable. */
+            information_per_h: number[];
+            /**
+             * Format: double
+             * @description Altitude of trees and roofs, and the limit, at that azimuth, degrees.
+             */
+            limit_deg: number;
+            /**
+             * Format: double
+             * @description Altitude of the moon, degrees.
+             */
+            moon_deg: number;
+            /**
+             * Format: double
+             * @description Distance of moon and target, degrees.
+             */
+            moon_distance_deg: number;
+            /**
+             * Format: double
+             * @description Altitude of the sun, degrees.
+             */
+            sun_deg: number;
+            /**
+             * Format: double
+             * @description Azimuth of the target, degrees.
+             */
+            target_azimuth_deg: number;
+            /**
+             * Format: double
+             * @description Altitude of the target, degrees.
+             */
+            target_deg: number;
+            /** @description Dark enough and high enough. */
+            usable: boolean;
+        };
+        /** @description A site as a night needs it. */
+        NightSite: {
+            /**
+             * Format: double
+             * @description Height above the sea, m.
+             */
+            height_m?: number;
+            /**
+             * Format: double
+             * @description Latitude, degrees, north positive.
+             */
+            latitude_deg: number;
+            /**
+             * Format: double
+             * @description Longitude, degrees, east positive.
+             */
+            longitude_deg: number;
+            /** @description Its name. */
+            name?: string;
+            /** @description IANA time zone; that of its longitude where none is given. */
+            zone?: string | null;
+        };
+        /** @description A night of one target. */
+        NightView: {
+            /** @description Its times. */
+            events: components["schemas"]["NightEvents"];
+            /** @description Every five minutes from noon to noon. */
+            samples: components["schemas"]["NightSample"][];
+        };
         /** @description A telescope. */
         Optics: {
             /**
@@ -2014,6 +2671,74 @@ export interface components {
              * @default 0.9
              */
             throughput: number;
+        };
+        /** @description What a night costs besides light. */
+        Overheads: {
+            /**
+             * Format: int32
+             * @description A dither after every so many subs.
+             * @default 1
+             */
+            dither_every: number;
+            /**
+             * Format: double
+             * @description Flats after the last block, min.
+             * @default 15
+             */
+            flats_min: number;
+            /**
+             * Format: double
+             * @description Meridian flip with recentring, s.
+             * @default 300
+             */
+            flip_s: number;
+            /**
+             * Format: double
+             * @description Shortest block, min.
+             * @default 30
+             */
+            least_block_min: number;
+            /**
+             * Format: double
+             * @description Refocus every so many kelvin; null for never.
+             * @default null
+             */
+            refocus_every_k: number | null;
+            /**
+             * Format: double
+             * @description Refocus every so many minutes; null for never.
+             * @default 60
+             */
+            refocus_every_min: number | null;
+            /**
+             * @description Refocus on every change of filter.
+             * @default true
+             */
+            refocus_on_change: boolean;
+            /**
+             * Format: double
+             * @description One refocus, s.
+             * @default 180
+             */
+            refocus_s: number;
+            /**
+             * Format: double
+             * @description Settling after a dither, s.
+             * @default 12
+             */
+            settle_s: number;
+            /**
+             * Format: double
+             * @description Start-up before the first sub: polar alignment, cooling, focus, min.
+             * @default 20
+             */
+            setup_min: number;
+            /**
+             * Format: double
+             * @description How far the temperature falls over the night, K.
+             * @default 6
+             */
+            temperature_drop_k: number;
         };
         /**
          * @description How colours are made.
@@ -2068,6 +2793,188 @@ export interface components {
             time: components["schemas"]["TimeDecision"];
             /** @description What it is worth. */
             value: components["schemas"]["Worth"];
+        };
+        /** @description A night's plan. */
+        Plan: {
+            /** @description The blocks in order. */
+            blocks: components["schemas"]["Block"][];
+            /**
+             * Format: double
+             * @description When flats are done and the night is over.
+             */
+            finished_s?: number | null;
+            /**
+             * Format: double
+             * @description When the last sub ends.
+             */
+            last_sub_s?: number | null;
+            /** @description What does not fit, and what would make it fit. */
+            notes: string[];
+            /**
+             * Format: double
+             * @description Share of the time between the first and the last sub that is not exposed.
+             */
+            overhead: number;
+            /**
+             * Format: double
+             * @description When to be ready to set up, seconds since 1970 UTC; null for an empty plan.
+             */
+            setup_from_s?: number | null;
+            /** @description What each exposure gets. */
+            totals: components["schemas"]["PlanTotal"][];
+        };
+        /** @description One block of the document. */
+        PlanBlock: {
+            /** @description Filter. */
+            filter: string;
+            /** @description Meridian flip, RFC 3339 in UTC; null for none. */
+            flip?: string | null;
+            /** @description Start, RFC 3339 in UTC. */
+            from: string;
+            /**
+             * Format: int32
+             * @description Refocuses.
+             */
+            refocuses: number;
+            /**
+             * Format: double
+             * @description Length of a sub, s.
+             */
+            sub_s: number;
+            /**
+             * Format: int32
+             * @description Whole subs.
+             */
+            subs: number;
+            /** @description End, RFC 3339 in UTC. */
+            to: string;
+            /** @description Why it stands there. */
+            why: string;
+        };
+        /** @description The published plan document. */
+        PlanDocument: {
+            /** @description The blocks. */
+            blocks: components["schemas"]["PlanBlock"][];
+            /** @description The same in hours and degrees with minutes and seconds. */
+            coordinates: string;
+            /** @description Evening's date. */
+            date: string;
+            /**
+             * Format: double
+             * @description Declination, degrees, ICRS.
+             */
+            dec_deg: number;
+            /** @description The night is over, RFC 3339 in UTC. */
+            finished?: string | null;
+            /** @description Always `salt-lamp-plan`. */
+            format: string;
+            /** @description What does not fit. */
+            notes: string[];
+            /**
+             * Format: double
+             * @description Right ascension and declination, degrees, ICRS.
+             */
+            ra_deg: number;
+            /** @description Be ready to set up from here, RFC 3339 in UTC; null for an empty plan. */
+            setup_from?: string | null;
+            /** @description The site. */
+            site: string;
+            /** @description The target. */
+            target: string;
+            /** @description What each exposure gets. */
+            totals: components["schemas"]["PlanTotal"][];
+            /**
+             * Format: int32
+             * @description Always 1.
+             */
+            version: number;
+            /** @description IANA time zone. */
+            zone: string;
+        };
+        /** @description What the night is planned for. */
+        PlanGoal: {
+            /** @enum {string} */
+            kind: "balanced";
+        } | {
+            /** @enum {string} */
+            kind: "most";
+            /** @description Which. */
+            quantity: components["schemas"]["Quantity"];
+        } | {
+            /** @description Exposure and minutes. */
+            blocks: components["schemas"]["FixedBlock"][];
+            /** @enum {string} */
+            kind: "fixed";
+        };
+        /** @description What a plan is asked. */
+        PlanSpec: {
+            /**
+             * @description Squares of the signal to noise that each exposure has already.
+             * @default []
+             */
+            done_snr2: number[];
+            /**
+             * @description What for.
+             * @default {
+             *       "kind": "balanced"
+             *     }
+             */
+            goal: components["schemas"]["PlanGoal"];
+            /**
+             * @description Goal of each exposure as a signal to noise; the scenario's where the list is short.
+             * @default []
+             */
+            goal_snr: number[];
+            /**
+             * @description Blocks that stay.
+             * @default []
+             */
+            locked: components["schemas"]["LockedBlock"][];
+            /**
+             * @description Overheads.
+             * @default {
+             *       "setup_min": 20,
+             *       "refocus_s": 180,
+             *       "refocus_on_change": true,
+             *       "refocus_every_min": 60,
+             *       "refocus_every_k": null,
+             *       "temperature_drop_k": 6,
+             *       "dither_every": 1,
+             *       "settle_s": 12,
+             *       "flip_s": 300,
+             *       "flats_min": 15,
+             *       "least_block_min": 30
+             *     }
+             */
+            overheads: components["schemas"]["Overheads"];
+        };
+        /** @description What one exposure gets. */
+        PlanTotal: {
+            /**
+             * Format: double
+             * @description Exposed time, s.
+             */
+            exposed_s: number;
+            /** @description Index of the exposure. */
+            exposure: number;
+            /** @description Name of its filter. */
+            filter: string;
+            /**
+             * Format: double
+             * @description Square of that over the square of its goal; 1 is done.
+             */
+            progress: number;
+            quantity?: components["schemas"]["Quantity"] | null;
+            /**
+             * Format: double
+             * @description Signal to noise with what was done before.
+             */
+            snr: number;
+            /**
+             * Format: int32
+             * @description Subs.
+             */
+            subs: number;
         };
         /** @description A problem document (RFC 9457) with the fields that are wrong. */
         Problem: {
@@ -2326,6 +3233,12 @@ export interface components {
          * @enum {string}
          */
         School: "best" | "excess" | "swamp" | "histogram_adu" | "histogram_fraction" | "test_shot" | "longest" | "many_frames";
+        /** @description A second target, for when the first has sunk. */
+        SecondTarget: {
+            place?: components["schemas"]["SkyPlace"] | null;
+            /** @description What it emits. */
+            target: components["schemas"]["Target"];
+        };
         /** @description A camera. */
         Sensor: {
             /**
@@ -2444,6 +3357,21 @@ export interface components {
             /** @description Why, in a sentence. */
             text: string;
         };
+        /** @description One exposure's share of a night that was shot. */
+        Shot: {
+            /** @description Index of the exposure. */
+            exposure: number;
+            /**
+             * Format: double
+             * @description Square of the signal to noise that they add.
+             */
+            snr2: number;
+            /**
+             * Format: int32
+             * @description Subs that were kept.
+             */
+            subs: number;
+        };
         /** @description A place to observe from. */
         Site: {
             /**
@@ -2451,6 +3379,8 @@ export interface components {
              * @description Height above the sea, m.
              */
             height_m: number;
+            /** @description Trees and roofs: pairs of azimuth and altitude, degrees, azimuths ascending. */
+            horizon_deg?: number[][];
             /**
              * Format: double
              * @description Measured extinction in V, mag per airmass.
@@ -2475,6 +3405,8 @@ export interface components {
              * @description Moonless brightness at the zenith, V mag/arcsec^2.
              */
             zenith_v_mag: number;
+            /** @description IANA time zone, such as "America/Toronto"; null for the time of its longitude. */
+            zone?: string | null;
         };
         /** @description The sky. */
         Sky: {
@@ -2586,6 +3518,19 @@ export interface components {
              */
             before_filter: number;
         };
+        /** @description A place on the sky. */
+        SkyPlace: {
+            /**
+             * Format: double
+             * @description Declination, degrees, ICRS.
+             */
+            dec_deg: number;
+            /**
+             * Format: double
+             * @description Right ascension, degrees, ICRS.
+             */
+            ra_deg: number;
+        };
         /** @description One curve of signal to noise. */
         SnrCurve: {
             /** @description Index of the contender. */
@@ -2665,6 +3610,20 @@ export interface components {
              * @description Counted as electrons over all pixels.
              */
             sensor: number;
+        };
+        /** @description A campaign with its place in the store. */
+        StoredCampaign: {
+            /** @description The campaign. */
+            campaign: components["schemas"]["Campaign"];
+            /** @description When it was last saved, RFC 3339 in UTC. */
+            changed_at: string;
+            /** @description Its id. */
+            id: string;
+            /**
+             * Format: int64
+             * @description How often it was saved; a save must name the revision it started from.
+             */
+            revision: number;
         };
         /** @description Something on the shelf with its place in the store. */
         StoredEntry: {
@@ -2813,6 +3772,27 @@ export interface components {
          * @enum {string}
          */
         TargetKind: "h_ii_region" | "planetary_nebula" | "supernova_remnant" | "reflection_nebula" | "galaxy" | "galaxy_with_h_ii" | "dark_nebula" | "cluster";
+        /** @description One target's night. */
+        TargetNight: {
+            /** @description The same in hours and degrees with minutes and seconds. */
+            coordinates: string;
+            /**
+             * Format: double
+             * @description Declination, degrees.
+             */
+            dec_deg: number;
+            /** @description The plan. */
+            plan: components["schemas"]["Plan"];
+            /**
+             * Format: double
+             * @description Right ascension, degrees.
+             */
+            ra_deg: number;
+            /** @description Its name. */
+            target: string;
+            /** @description The night. */
+            view: components["schemas"]["NightView"];
+        };
         /**
          * @description A preset: what a target of a kind and faintness typically emits. Typical values, from memory; a user
          *     replaces them by what a test frame measured.
@@ -2875,6 +3855,32 @@ export interface components {
             reasons: string[];
             /** @description The answer in a sentence. */
             text: string;
+        };
+        /** @description What is worth shooting. */
+        TonightQuestion: {
+            /** @description Index of the contender whose rig is used. */
+            contender?: number;
+            /** @description Evening's date. */
+            date: string;
+            /** @description Limits. */
+            limits?: components["schemas"]["NightLimits"];
+            /** @description Sky and rigs; its target is not used. */
+            scenario: components["schemas"]["Scenario"];
+            /** @description The site. */
+            site: components["schemas"]["NightSite"];
+            /** @description Kind and size. */
+            spec?: components["schemas"]["TonightSpec"];
+        };
+        /** @description What is asked of a night. */
+        TonightSpec: {
+            /**
+             * Format: double
+             * @description At least this long, arcmin; 3 where nothing is given.
+             * @default null
+             */
+            at_least_arcmin: number | null;
+            /** @default null */
+            kind: components["schemas"]["TargetKind"] | null;
         };
         /** @description How well the inputs are known. */
         Uncertainty: {
@@ -2970,6 +3976,63 @@ export interface components {
              */
             time_ratio?: number | null;
         };
+        /** @description One object's place in the ranking. */
+        WorthTonight: {
+            /** @description The exposure of the rig that serves it best. */
+            exposure: number;
+            /**
+             * Format: double
+             * @description Largest altitude in the dark, degrees.
+             */
+            highest_deg: number;
+            /**
+             * Format: double
+             * @description Hours dark and above the limit.
+             */
+            hours: number;
+            /** @description What it is. */
+            kind: components["schemas"]["TargetKind"];
+            /**
+             * Format: double
+             * @description Longer axis, arcmin.
+             */
+            major_arcmin: number;
+            /**
+             * Format: double
+             * @description Distance from the moon, degrees.
+             */
+            moon_distance_deg: number;
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: double
+             * @description Its longer axis over the shorter side of the field.
+             */
+            of_field: number;
+            /** @description Another name, if it has one. */
+            other_name?: string | null;
+            /** @description What is judged. */
+            quantity: components["schemas"]["Quantity"];
+            /**
+             * Format: double
+             * @description Time to the goal at its best, s.
+             */
+            time_to_goal_s: number;
+            /** @description Why, in a sentence. */
+            why: string;
+            /**
+             * Format: double
+             * @description How it ranks: share of its goal that tonight gives, times how well it fits. 0-1.
+             */
+            worth: number;
+        };
+        /** @description A span of nights. */
+        YearView: {
+            /** @description The best of them for each exposure. */
+            best: components["schemas"]["BestDates"][];
+            /** @description The nights in order. */
+            nights: components["schemas"]["CalendarNight"][];
+        };
         /** @description The filter in use against the best band. */
         YourFilter: {
             /**
@@ -3015,6 +4078,233 @@ export interface operations {
                 };
             };
             400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    campaigns_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredCampaign"][];
+                };
+            };
+        };
+    };
+    campaigns_add: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Campaign"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredCampaign"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    campaigns_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredCampaign"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    campaigns_save: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The revision this save started from, in double quotes */
+                "If-Match": string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Campaign"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredCampaign"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    campaigns_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    campaigns_restore: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoredCampaign"];
+                };
+            };
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    campaigns_state: {
+        parameters: {
+            query: {
+                /** @description From which evening the forecast runs, such as 2027-01-10. */
+                date: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CampaignState"];
+                };
+            };
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3189,6 +4479,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+        };
+    };
+    coordinates: {
+        parameters: {
+            query: {
+                /** @description In any usual form. */
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Coordinates"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3701,6 +5021,164 @@ export interface operations {
                 };
                 content: {
                     "image/png": number[];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    night_see: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NightAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    night_brief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Brief"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    night_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarAnswer"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    night_export: {
+        parameters: {
+            query?: {
+                /** @description `json` (the default), `csv` or `ics`. */
+                format?: "json" | "csv" | "ics";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NightQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanDocument"];
+                };
+            };
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    night_tonight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TonightQuestion"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorthTonight"][];
                 };
             };
             422: {

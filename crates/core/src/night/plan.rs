@@ -728,15 +728,26 @@ impl Desk<'_> {
         let down_all = up == 0;
         let night_has_moon = self.view.samples.iter().any(|s| s.usable && s.moon_deg > 0.0);
         if down_all && night_has_moon {
-            if let Some(rise) = ev.moonrise_s.filter(|t| *t >= to - SLOT_S) {
+            let in_the_dark = |t: &f64| ev.dusk_s.is_none_or(|d| *t > d) && ev.dawn_s.is_none_or(|d| *t < d);
+            if let Some(rise) = ev.moonrise_s.filter(|t| *t >= to - SLOT_S).filter(in_the_dark) {
                 return format!("{label} while the moon is down, before it rises at {}.", self.clock.hm(rise));
             }
-            if let Some(set) = ev.moonset_s.filter(|t| *t <= from + SLOT_S) {
+            if let Some(set) = ev.moonset_s.filter(|t| *t <= from + SLOT_S).filter(in_the_dark) {
                 return format!("{label} after the moon set at {}.", self.clock.hm(set));
             }
         }
         if let Some(rise) = ev.moonrise_s.filter(|t| *t > from && *t < to) {
-            if samples.first().is_some_and(|s| s.moon_deg <= 0.0) && self.rig.len() > 1 {
+            // What is left of each exposure's rate once the moon is up, against the slots before.
+            let left = |x: usize| {
+                let mean = |up: bool| {
+                    let own = self.view.samples.iter().zip(&self.rates[x]).filter(|(s, r)| **r > 0.0 && (s.moon_deg > 0.0) == up);
+                    let (sum, n) = own.fold((0.0, 0.0), |(sum, n), (_, r)| (sum + r, n + 1.0));
+                    if n > 0.0 { sum / n } else { 0.0 }
+                };
+                mean(true) / mean(false).max(1e-300)
+            };
+            let hurt_most = (0..self.rig.len()).all(|x| left(x) >= left(r.exposure));
+            if samples.first().is_some_and(|s| s.moon_deg <= 0.0) && self.rig.len() > 1 && hurt_most {
                 return format!("{label} first: the moon rises at {} and costs it most.", self.clock.hm(rise));
             }
         }

@@ -1,7 +1,9 @@
 //! Routes, a module for each view or aggregate.
 
+mod campaigns;
 mod compute;
 mod look;
+mod night;
 mod scenarios;
 mod shelf;
 mod targets;
@@ -22,6 +24,8 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(library))
         .merge(compute::routes())
         .merge(look::routes())
+        .merge(night::routes())
+        .merge(campaigns::routes())
         .merge(scenarios::routes())
         .merge(shelf::routes())
         .merge(targets::routes())

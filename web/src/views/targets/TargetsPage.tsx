@@ -19,6 +19,8 @@ import { Button, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useCommands } from "@/shortcuts";
 import { FieldView } from "./FieldView";
+import { TonightList } from "./TonightList";
+import { WhenView } from "./WhenView";
 
 const ANY = "any";
 const SIZES = [
@@ -143,41 +145,62 @@ export function TargetsPage() {
           />
           <Select hideLabel label="Size" value={size || ANY} options={SIZES} onChange={(v) => set("size", v)} />
         </div>
-        <ul
-          className="mt-2 flex max-h-[calc(100dvh-14.5rem)] flex-col gap-0.5 overflow-y-auto pr-1"
-          aria-label="Objects found"
-          tabIndex={0}
-        >
-          {found.data?.objects.map((o) => (
-            <li key={o.name}>
-              <button
-                type="button"
-                aria-current={o.name === name}
-                onClick={() => set("object", o.name)}
-                className={`w-full rounded-lg px-2.5 py-1 text-left ${o.name === name ? "bg-raised" : "hover:bg-surface"}`}
-              >
-                <span className="flex justify-between gap-2">
-                  <span className="truncate">
-                    {o.name}
-                    {o.other_names[0] && <span className="text-muted"> {o.other_names[0]}</span>}
-                  </span>
-                  <span className="num shrink-0 text-[0.86rem] text-muted">
-                    {o.major_arcmin == null ? "–" : `${o.major_arcmin}′`}
-                  </span>
-                </span>
-                <span className="block truncate text-[0.82rem] text-muted">
-                  {kindLabel(o.kind)} · {o.constellation}
-                  {o.v_mag != null && ` · V ${o.v_mag}`}
-                </span>
-              </button>
-            </li>
+        <div className="mt-2 flex gap-1" role="radiogroup" aria-label="List">
+          {[
+            ["", "All that match"],
+            ["tonight", "Worth tonight"],
+          ].map(([value, label]) => (
+            <button
+              key={value}
+              type="button"
+              role="radio"
+              aria-checked={(params.get("list") ?? "") === value}
+              onClick={() => set("list", value ?? "")}
+              className={`rounded-full px-3 py-0.5 text-[0.9rem] ${(params.get("list") ?? "") === value ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
+            >
+              {label}
+            </button>
           ))}
-          {found.data?.matches === 0 && (
-            <li className="p-3 text-muted">
-              Nothing by that name and kind. Leave out a filter, or type less of the name.
-            </li>
-          )}
-        </ul>
+        </div>
+        {params.get("list") === "tonight" && library.data ? (
+          <TonightList library={library.data} kind={kind} chosen={name} choose={(n) => set("object", n)} />
+        ) : (
+          <ul
+            className="mt-2 flex max-h-[calc(100dvh-16.5rem)] flex-col gap-0.5 overflow-y-auto pr-1"
+            aria-label="Objects found"
+            tabIndex={0}
+          >
+            {found.data?.objects.map((o) => (
+              <li key={o.name}>
+                <button
+                  type="button"
+                  aria-current={o.name === name}
+                  onClick={() => set("object", o.name)}
+                  className={`w-full rounded-lg px-2.5 py-1 text-left ${o.name === name ? "bg-raised" : "hover:bg-surface"}`}
+                >
+                  <span className="flex justify-between gap-2">
+                    <span className="truncate">
+                      {o.name}
+                      {o.other_names[0] && <span className="text-muted"> {o.other_names[0]}</span>}
+                    </span>
+                    <span className="num shrink-0 text-[0.86rem] text-muted">
+                      {o.major_arcmin == null ? "–" : `${o.major_arcmin}′`}
+                    </span>
+                  </span>
+                  <span className="block truncate text-[0.82rem] text-muted">
+                    {kindLabel(o.kind)} · {o.constellation}
+                    {o.v_mag != null && ` · V ${o.v_mag}`}
+                  </span>
+                </button>
+              </li>
+            ))}
+            {found.data?.matches === 0 && (
+              <li className="p-3 text-muted">
+                Nothing by that name and kind. Leave out a filter, or type less of the name.
+              </li>
+            )}
+          </ul>
+        )}
       </div>
       {library.data && <ObjectView key={name} name={name} library={library.data} kindLabel={kindLabel} />}
     </div>
@@ -220,6 +243,7 @@ function ObjectView({ name, library, kindLabel }: ObjectProps) {
         <Emission object={object} stored={emission ?? null} library={library} />
         <FieldView object={object} library={library} />
       </div>
+      <WhenView object={object} emission={emission ?? presetFor(object, library, "moderate")} library={library} />
     </div>
   );
 }

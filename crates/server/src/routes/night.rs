@@ -1,0 +1,479 @@
+//! Nights: seen, planned, exported; the year; what is worth shooting tonight.
+
+use axum::Json;
+use axum::extract::State;
+use axum::http::header;
+use axum::response::{IntoResponse, Response};
+use salt_lamp_core::catalogue::framing;
+use salt_lamp_core::night::coords::{dec_text, parse, ra_text};
+use salt_lamp_core::night::{
+    Direction, NightEvents, NightLimits, NightRig, NightView, Place, Plan, PlanSpec, TonightSpec, WorthTonight, YearView, night_view,
+    plan_night, worth_tonight, year_view,
+};
+use salt_lamp_core::scenario::{Continuum, Target};
+use salt_lamp_core::{Checked, Scenario};
+use salt_lamp_formats::plan::{PlanDocument, PlanHead, plan_csv, plan_document, plan_ics};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use crate::extract::{Body, Params};
+use crate::zones::{LocalNight, date, night, noons, zone};
+use crate::{App, Problem};
+
+pub(crate) fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(see))
+        .routes(routes!(brief))
+        .routes(routes!(export))
+        .routes(routes!(calendar))
+        .routes(routes!(tonight))
+        .routes(routes!(coordinates))
+}
+
+/// A site as a night needs it.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct NightSite {
+    /// Its name.
+    #[serde(default)]
+    pub name: String,
+    /// Latitude, degrees, north positive.
+    pub latitude_deg: f64,
+    /// Longitude, degrees, east positive.
+    pub longitude_deg: f64,
+    /// Height above the sea, m.
+    #[serde(default)]
+    pub height_m: f64,
+    /// IANA time zone; that of its longitude where none is given.
+    #[serde(default)]
+    pub zone: Option<String>,
+}
+
+impl NightSite {
+    pub fn place(&self) -> Result<Place, Problem> {
+        if !(-90.0..=90.0).contains(&self.latitude_deg) {
+            return Err(Problem::field("site.latitude_deg", "give -90 to 90 degrees"));
+        }
+        if !(-180.0..=180.0).contains(&self.longitude_deg) {
+            return Err(Problem::field("site.longitude_deg", "give -180 to 180 degrees"));
+        }
+        if !(-450.0..=9000.0).contains(&self.height_m) {
+            return Err(Problem::field("site.height_m", "give -450 to 9000 m"));
+        }
+        Ok(Place { latitude_deg: self.latitude_deg, longitude_deg: self.longitude_deg, height_m: self.height_m })
+    }
+
+    fn zone(&self) -> Result<jiff::tz::TimeZone, Problem> {
+        zone(self.zone.as_deref(), self.longitude_deg).map_err(|mut e| {
+            e.path = format!("site.{}", e.path);
+            Problem::fields(vec![e])
+        })
+    }
+
+    fn night(&self, on: &str) -> Result<LocalNight, Problem> {
+        Ok(night(date(on).map_err(|e| Problem::fields(vec![e]))?, &self.zone()?))
+    }
+}
+
+/// A place on the sky.
+#[derive(Clone, Copy, Debug, Deserialize, Serialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct SkyPlace {
+    /// Right ascension, degrees, ICRS.
+    pub ra_deg: f64,
+    /// Declination, degrees, ICRS.
+    pub dec_deg: f64,
+}
+
+fn direction(app: &App, given: Option<SkyPlace>, name: &str, path: &str) -> Result<Direction, Problem> {
+    match given {
+        Some(p) if !(0.0..360.0).contains(&p.ra_deg) => Err(Problem::field(&format!("{path}.ra_deg"), "give 0 to less than 360 degrees")),
+        Some(p) if !(-90.0..=90.0).contains(&p.dec_deg) => Err(Problem::field(&format!("{path}.dec_deg"), "give -90 to 90 degrees")),
+        Some(p) => Ok(Direction { ra_deg: p.ra_deg, dec_deg: p.dec_deg }),
+        None => app.catalogue.get(name).map(|o| Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }).ok_or_else(|| {
+            Problem::field(path, format!("the catalogue holds no \"{name}\": give right ascension and declination in degrees"))
+        }),
+    }
+}
+
+/// A second target, for when the first has sunk.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct SecondTarget {
+    /// What it emits.
+    target: Target,
+    /// Where it is; the catalogue's place of its name where none is given.
+    #[serde(default)]
+    place: Option<SkyPlace>,
+}
+
+/// A night that is asked for.
+#[derive(Clone, Debug, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub(crate) struct NightQuestion {
+    /// Target, sky and rigs.
+    pub scenario: Scenario,
+    /// Index of the contender whose rig is used.
+    #[serde(default)]
+    pub contender: usize,
+    /// The site.
+    pub site: NightSite,
+    /// Evening's date, such as 2027-01-10.
+    pub date: String,
+    /// Where the target is; the catalogue's place of its name where none is given.
+    #[serde(default)]
+    pub place: Option<SkyPlace>,
+    /// Limits.
+    #[serde(default)]
+    pub limits: NightLimits,
+    /// What the plan is for.
+    #[serde(default)]
+    pub plan: PlanSpec,
+    /// A second target, for when the first has sunk.
+    #[serde(default)]
+    second: Option<SecondTarget>,
+}
+
+/// An offset of local time from UTC.
+#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
+struct ClockOffset {
+    /// From when, seconds since 1970 UTC.
+    from_s: f64,
+    /// Local time less UTC, s.
+    offset_s: f64,
+}
+
+/// One target's night.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+struct TargetNight {
+    /// Its name.
+    target: String,
+    /// Right ascension, degrees.
+    ra_deg: f64,
+    /// Declination, degrees.
+    dec_deg: f64,
+    /// The same in hours and degrees with minutes and seconds.
+    coordinates: String,
+    /// The night.
+    view: NightView,
+    /// The plan.
+    plan: Plan,
+}
+
+/// A night, seen and planned.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub(crate) struct NightAnswer {
+    /// Evening's date.
+    date: String,
+    /// IANA zone, or an offset.
+    zone: String,
+    /// Local time.
+    clock: Vec<ClockOffset>,
+    /// Names of the exposures' filters.
+    filters: Vec<String>,
+    /// The first target.
+    first: TargetNight,
+    /// The second, after the first has sunk.
+    second: Option<TargetNight>,
+    /// Reminders where the work touches them.
+    cautions: Vec<String>,
+}
+
+fn checked(scenario: Scenario) -> Result<Checked, Problem> {
+    scenario.check().map_err(|mut errors| {
+        errors.iter_mut().for_each(|e| e.path = format!("scenario.{}", e.path));
+        Problem::fields(errors)
+    })
+}
+
+fn rig(app: &App, scenario: &Checked, contender: usize) -> Result<(NightRig, Vec<String>), Problem> {
+    let rig = NightRig::new(scenario, contender, &app.tables)
+        .ok_or_else(|| Problem::field("contender", format!("there is no contender {contender}; count from 0")))?;
+    let exposures = &scenario.scenario().contenders[contender].exposures;
+    Ok((rig, exposures.iter().map(|e| e.filter.as_ref().map_or("no filter".into(), |f| f.name.clone())).collect()))
+}
+
+fn coordinates_text(d: &Direction) -> String {
+    format!("{} {}", ra_text(d.ra_deg), dec_text(d.dec_deg))
+}
+
+/// Reminders that defer to local rules.
+fn cautions(view: &NightView, plan: &Plan) -> Vec<String> {
+    let mut out = Vec::new();
+    if plan.setup_from_s.zip(view.events.sunset_s).is_some_and(|(setup, sunset)| setup < sunset) {
+        out.push("Set-up begins before sunset: never aim unfiltered optics near the sun.".to_owned());
+    }
+    if !plan.blocks.is_empty() {
+        out.push("Mains leads in dew want residual-current protection; local electrical rules come first.".to_owned());
+        out.push("Cold, uneven ground in the dark, alone: tell someone where you are. Lithium batteries: the maker's limits.".to_owned());
+    }
+    out
+}
+
+fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
+    let place = q.site.place()?;
+    let local = q.site.night(&q.date)?;
+    q.limits.check().map_err(Problem::fields)?;
+    let goal_snr = q.scenario.goal_snr;
+    let name = q.scenario.target.name.clone();
+    let at = direction(app, q.place, &name, "place")?;
+    let base = q.scenario.clone();
+    let scenario = checked(q.scenario)?;
+    let (first_rig, filters) = rig(app, &scenario, q.contender)?;
+    q.plan.check(first_rig.len()).map_err(Problem::fields)?;
+    let view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&first_rig));
+    let plan = plan_night(&first_rig, &filters, goal_snr, &view, &q.plan, &local.clock);
+    let second = match q.second {
+        None => None,
+        Some(second) => {
+            let at = direction(app, second.place, &second.target.name, "second.place")?;
+            let target = second.target.name.clone();
+            let scenario = checked(Scenario { target: second.target, ..base })?;
+            let (rig, names) = rig(app, &scenario, q.contender)?;
+            let mut view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&rig));
+            // It has the night from where the first target sinks for good.
+            let until = plan.last_sub_s.unwrap_or(local.from_s);
+            view.samples.iter_mut().filter(|s| s.at_s < until).for_each(|s| {
+                s.usable = false;
+                s.information_per_h.iter_mut().for_each(|r| *r = 0.0);
+            });
+            let spec = PlanSpec { locked: Vec::new(), done_snr2: Vec::new(), ..q.plan.clone() };
+            let plan = plan_night(&rig, &names, goal_snr, &view, &spec, &local.clock);
+            Some(TargetNight { target, ra_deg: at.ra_deg, dec_deg: at.dec_deg, coordinates: coordinates_text(&at), view, plan })
+        }
+    };
+    Ok(NightAnswer {
+        date: q.date,
+        zone: q.site.zone.clone().unwrap_or_else(|| "by longitude".into()),
+        clock: local.clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect(),
+        filters,
+        cautions: cautions(&view, &plan),
+        first: TargetNight { target: name, ra_deg: at.ra_deg, dec_deg: at.dec_deg, coordinates: coordinates_text(&at), view, plan },
+        second,
+    })
+}
+
+/// A night from noon to noon: darkness, target, moon, every filter's rate, and the plan.
+#[utoipa::path(post, operation_id = "night_see", path = "/night", request_body = NightQuestion,
+    responses((status = 200, body = NightAnswer), (status = 422, body = Problem)))]
+async fn see(State(app): State<App>, Body(q): Body<NightQuestion>) -> Result<Json<NightAnswer>, Problem> {
+    Ok(Json(answer(&app, q)?))
+}
+
+/// A site and a date.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct BriefQuestion {
+    /// The site.
+    site: NightSite,
+    /// Evening's date.
+    date: String,
+}
+
+/// What the line at the foot says of a night.
+#[derive(Serialize, ToSchema)]
+struct Brief {
+    /// Its times; those of a target are left out.
+    events: NightEvents,
+    /// Local time.
+    clock: Vec<ClockOffset>,
+}
+
+/// Darkness and moon of a night.
+#[utoipa::path(post, operation_id = "night_brief", path = "/night/brief", request_body = BriefQuestion,
+    responses((status = 200, body = Brief), (status = 422, body = Problem)))]
+async fn brief(Body(q): Body<BriefQuestion>) -> Result<Json<Brief>, Problem> {
+    let place = q.site.place()?;
+    let local = q.site.night(&q.date)?;
+    // The celestial pole stands still: its own times do not matter here.
+    let pole = Direction { ra_deg: 0.0, dec_deg: if place.latitude_deg < 0.0 { -90.0 } else { 90.0 } };
+    let events = night_view(place, local.from_s, local.to_s, pole, &NightLimits::default(), None).events;
+    let events = NightEvents { transit_s: None, target_up_s: None, target_down_s: None, ..events };
+    let clock = local.clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect();
+    Ok(Json(Brief { events, clock }))
+}
+
+/// In which format a plan is wanted.
+#[derive(Clone, Copy, Default, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+enum PlanKind {
+    #[default]
+    Json,
+    Csv,
+    Ics,
+}
+
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct PlanFile {
+    /// `json` (the default), `csv` or `ics`.
+    #[serde(default)]
+    #[param(inline)]
+    format: PlanKind,
+}
+
+/// The plan as a file: the published JSON, CSV, or iCalendar with alarms.
+#[utoipa::path(post, operation_id = "night_export", path = "/night/plan", request_body = NightQuestion, params(PlanFile),
+    responses((status = 200, body = PlanDocument), (status = 422, body = Problem)))]
+async fn export(State(app): State<App>, Params(file): Params<PlanFile>, Body(q): Body<NightQuestion>) -> Result<Response, Problem> {
+    let (site, zone) = (q.site.name.clone(), q.site.zone.clone().unwrap_or_default());
+    let a = answer(&app, q)?;
+    let head = PlanHead {
+        target: a.first.target.clone(),
+        ra_deg: a.first.ra_deg,
+        dec_deg: a.first.dec_deg,
+        coordinates: a.first.coordinates.clone(),
+        site,
+        zone,
+        date: a.date.clone(),
+    };
+    let text = |mime: &'static str, body: String| ([(header::CONTENT_TYPE, mime)], body).into_response();
+    Ok(match file.format {
+        PlanKind::Json => Json(plan_document(&head, &a.first.plan)).into_response(),
+        PlanKind::Csv => text("text/csv; charset=utf-8", plan_csv(&a.first.plan)),
+        PlanKind::Ics => text("text/calendar; charset=utf-8", plan_ics(&head, &a.first.plan)),
+    })
+}
+
+/// A span of nights.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct CalendarQuestion {
+    /// Target, sky and rigs.
+    scenario: Scenario,
+    /// Index of the contender whose rig is used.
+    #[serde(default)]
+    contender: usize,
+    /// The site.
+    site: NightSite,
+    /// First evening's date.
+    date: String,
+    /// Nights, 1 to 370.
+    days: usize,
+    /// Where the target is.
+    #[serde(default)]
+    place: Option<SkyPlace>,
+    /// Limits.
+    #[serde(default)]
+    limits: NightLimits,
+}
+
+/// A calendar of nights with their dates.
+#[derive(Serialize, ToSchema)]
+struct CalendarAnswer {
+    /// Evening's dates.
+    dates: Vec<String>,
+    /// Names of the exposures' filters.
+    filters: Vec<String>,
+    /// The nights.
+    #[serde(flatten)]
+    year: YearView,
+}
+
+/// A month or a year of nights for one target: dark hours above the limit, moonless share, the best dates of each filter.
+#[utoipa::path(post, operation_id = "night_calendar", path = "/night/calendar", request_body = CalendarQuestion,
+    responses((status = 200, body = CalendarAnswer), (status = 422, body = Problem)))]
+async fn calendar(State(app): State<App>, Body(q): Body<CalendarQuestion>) -> Result<Json<CalendarAnswer>, Problem> {
+    if !(1..=370).contains(&q.days) {
+        return Err(Problem::field("days", "give 1 to 370 nights"));
+    }
+    let place = q.site.place()?;
+    let from = date(&q.date).map_err(|e| Problem::fields(vec![e]))?;
+    q.limits.check().map_err(Problem::fields)?;
+    let at = direction(&app, q.place, &q.scenario.target.name, "place")?;
+    let scenario = checked(q.scenario)?;
+    let (rig, filters) = rig(&app, &scenario, q.contender)?;
+    let days = noons(from, q.days, &q.site.zone()?);
+    let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
+    let year = year_view(place, &stamps, at, &q.limits, Some(&rig));
+    Ok(Json(CalendarAnswer { dates: days.iter().map(|d| d.0.to_string()).collect(), filters, year }))
+}
+
+/// What is worth shooting.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct TonightQuestion {
+    /// Sky and rigs; its target is not used.
+    scenario: Scenario,
+    /// Index of the contender whose rig is used.
+    #[serde(default)]
+    contender: usize,
+    /// The site.
+    site: NightSite,
+    /// Evening's date.
+    date: String,
+    /// Limits.
+    #[serde(default)]
+    limits: NightLimits,
+    /// Kind and size.
+    #[serde(default)]
+    spec: TonightSpec,
+}
+
+/// Surface brightness to which the catalogue's continua are scaled, V mag/arcsec^2.
+const CONTINUUM_V_MAG: f64 = 23.0;
+
+/// The whole catalogue, ranked for this rig, sky and moon.
+#[utoipa::path(post, operation_id = "night_tonight", path = "/night/tonight", request_body = TonightQuestion,
+    responses((status = 200, body = Vec<WorthTonight>), (status = 422, body = Problem)))]
+async fn tonight(State(app): State<App>, Body(q): Body<TonightQuestion>) -> Result<Json<Vec<WorthTonight>>, Problem> {
+    let place = q.site.place()?;
+    let local = q.site.night(&q.date)?;
+    q.limits.check().map_err(Problem::fields)?;
+    let mut scenario = q.scenario;
+    scenario.target.continuum = Some(Continuum { v_mag_arcsec2: CONTINUUM_V_MAG, temperature_k: 6000.0, b_v: None });
+    // Every line must be known to the rig, whatever the scenario's own target emits.
+    let l = &mut scenario.target.lines_rayleigh;
+    for line in [&mut l.ha, &mut l.nii, &mut l.oiii, &mut l.sii, &mut l.hb] {
+        *line = line.max(1.0);
+    }
+    let goal = scenario.goal_snr;
+    let scenario = checked(scenario)?;
+    let (rig, _) = rig(&app, &scenario, q.contender)?;
+    let c = &scenario.scenario().contenders[q.contender];
+    let frame = framing(&c.optics, &c.sensor, 60.0, 60.0);
+    let field = frame.width_arcmin.min(frame.height_arcmin);
+    Ok(Json(worth_tonight(
+        &app.catalogue,
+        &app.library.targets,
+        place,
+        (local.from_s, local.to_s),
+        &q.limits,
+        &rig,
+        Some(CONTINUUM_V_MAG),
+        field,
+        goal,
+        &q.spec,
+    )))
+}
+
+/// Coordinates as somebody typed or pasted them.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Pasted {
+    /// In any usual form.
+    text: String,
+}
+
+/// A place on the sky in both notations.
+#[derive(Serialize, ToSchema)]
+struct Coordinates {
+    /// Right ascension, degrees.
+    ra_deg: f64,
+    /// Declination, degrees.
+    dec_deg: f64,
+    /// Right ascension in hours, minutes, seconds.
+    ra: String,
+    /// Declination in degrees, minutes, seconds.
+    dec: String,
+}
+
+/// Reads coordinates in any usual form and says them both ways.
+#[utoipa::path(get, operation_id = "coordinates", path = "/coordinates", params(Pasted),
+    responses((status = 200, body = Coordinates), (status = 422, body = Problem)))]
+async fn coordinates(Params(p): Params<Pasted>) -> Result<Json<Coordinates>, Problem> {
+    let d = parse(&p.text).map_err(|e| Problem::field("text", e))?;
+    Ok(Json(Coordinates { ra_deg: d.ra_deg, dec_deg: d.dec_deg, ra: ra_text(d.ra_deg), dec: dec_text(d.dec_deg) }))
+}

@@ -1,0 +1,10 @@
+-- Campaigns: one target over many nights.
+CREATE TABLE campaign (
+    id         TEXT PRIMARY KEY NOT NULL,
+    title      TEXT NOT NULL,
+    document   TEXT NOT NULL CHECK (json_valid(document)),
+    revision   INTEGER NOT NULL DEFAULT 1,
+    created_at TEXT NOT NULL,
+    changed_at TEXT NOT NULL,
+    deleted_at TEXT
+) STRICT;

@@ -1,0 +1,337 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
+import { useState } from "react";
+import { Link } from "react-router";
+import { toast } from "sonner";
+import { api, type Campaign, must, type StoredCampaign } from "@/api/client";
+import { percent, snr } from "@/parts/format";
+import { Button, IconButton, NumberField, Select } from "@/parts/ui";
+import { useParamsEdit } from "@/parts/useParams";
+import { hue, mark, QUANTITY_LABELS } from "@/theme/marks";
+import { tonightDate, useSites } from "../night/useNight";
+import { Crystal } from "./Crystal";
+
+/** Campaigns: goals that fill, nights that were shot, and when it will be finished. */
+export function CampaignPage() {
+  const [params, edit] = useParamsEdit();
+  const client = useQueryClient();
+  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
+  const list = campaigns.data ?? [];
+  const chosen = list.find((c) => c.id === params.get("id")) ?? list[0];
+  const refresh = () =>
+    Promise.all([
+      client.invalidateQueries({ queryKey: ["campaigns"] }),
+      client.invalidateQueries({ queryKey: ["campaign-state"] }),
+    ]);
+  const save = async (was: StoredCampaign, campaign: Campaign) => {
+    try {
+      await must(
+        api.PUT("/api/v1/campaigns/{id}", {
+          params: { path: { id: was.id }, header: { "If-Match": `"${was.revision}"` } },
+          body: campaign,
+        }),
+      );
+      await refresh();
+    } catch (e) {
+      toast.error((e as Error).message, { duration: 10_000 });
+    }
+  };
+  const remove = async (c: StoredCampaign) => {
+    await must(api.DELETE("/api/v1/campaigns/{id}", { params: { path: { id: c.id } } }));
+    await refresh();
+    toast(`${c.campaign.title} deleted`, {
+      action: {
+        label: "Undo",
+        onClick: () =>
+          void must(api.POST("/api/v1/campaigns/{id}/restore", { params: { path: { id: c.id } } })).then(refresh),
+      },
+    });
+  };
+  return (
+    <div className="grid grid-cols-[16rem_minmax(0,1fr)] gap-4 px-5 py-3 max-lg:grid-cols-1">
+      <div>
+        <h1 className="mb-2 text-[1.3rem]">Campaigns</h1>
+        <ul className="flex flex-col gap-0.5">
+          {list.map((c) => (
+            <li key={c.id}>
+              <button
+                type="button"
+                aria-current={c.id === chosen?.id}
+                onClick={() => edit((p) => p.set("id", c.id))}
+                className={`w-full truncate rounded-lg px-2.5 py-1 text-left ${c.id === chosen?.id ? "bg-raised" : "hover:bg-surface"}`}
+              >
+                {c.campaign.title}
+                <span className="block text-[0.82rem] text-muted">
+                  {c.campaign.nights?.length ?? 0} nights · {c.campaign.scenario.target.name}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {campaigns.data && list.length === 0 && (
+          <p className="mb-2 text-muted">
+            A campaign is one target over many nights. Begin one from a comparison: its light path, framing and goals
+            stay the same until the goals are reached.
+          </p>
+        )}
+        <Begin
+          done={async (id) => {
+            await refresh();
+            edit((p) => p.set("id", id));
+          }}
+        />
+      </div>
+      {chosen && <Detail key={chosen.id} stored={chosen} save={save} remove={remove} />}
+    </div>
+  );
+}
+
+function Begin({ done }: { done: (id: string) => Promise<void> }) {
+  const scenarios = useQuery({ queryKey: ["scenarios"], queryFn: () => must(api.GET("/api/v1/scenarios")) });
+  const sites = useSites();
+  const [from, setFrom] = useState("");
+  const begin = async () => {
+    try {
+      const { scenario } = await must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id: from } } }));
+      const object = await must(api.GET("/api/v1/targets/{name}", { params: { path: { name: scenario.target.name } } }))
+        .then((t) => t.object)
+        .catch(() => null);
+      if (!object) {
+        toast.error(
+          `The catalogue holds no "${scenario.target.name}": give the comparison's target a catalogue name first.`,
+        );
+        return;
+      }
+      const made = await must(
+        api.POST("/api/v1/campaigns", {
+          body: {
+            title: `${scenario.target.name} campaign`,
+            scenario,
+            contender: 0,
+            site: sites[0]?.id ?? "",
+            framing: { ra_deg: object.ra_deg, dec_deg: object.dec_deg, position_angle_deg: 0 },
+            goals: (scenario.contenders[0]?.exposures ?? []).map((_, exposure) => ({
+              exposure,
+              snr: scenario.goal_snr ?? 20,
+            })),
+            clear_share: 0.25,
+            nights: [],
+          },
+        }),
+      );
+      await done(made.id);
+      toast.success("Begun. Plan its first night from here.");
+    } catch (e) {
+      toast.error((e as Error).message, { duration: 10_000 });
+    }
+  };
+  return (
+    <div className="mt-3 flex flex-col gap-2 rounded-xl bg-surface p-3">
+      <Select
+        label="Begin one from"
+        value={from}
+        placeholder="a comparison…"
+        options={(scenarios.data ?? []).map((s) => ({ value: s.id, label: s.title }))}
+        onChange={setFrom}
+        testId="begin-from"
+      />
+      <Button look="lit" disabled={!from} onClick={() => void begin()}>
+        Begin
+      </Button>
+    </div>
+  );
+}
+
+type DetailProps = {
+  stored: StoredCampaign;
+  save: (was: StoredCampaign, campaign: Campaign) => Promise<void>;
+  remove: (c: StoredCampaign) => Promise<void>;
+};
+
+function Detail({ stored, save, remove }: DetailProps) {
+  const c = stored.campaign;
+  const sites = useSites();
+  const date = tonightDate();
+  const state = useQuery({
+    queryKey: ["campaign-state", stored.id, stored.revision, date],
+    queryFn: () =>
+      must(api.GET("/api/v1/campaigns/{id}/state", { params: { path: { id: stored.id }, query: { date } } })),
+    placeholderData: (was) => was,
+  });
+  const [pasted, setPasted] = useState("");
+  const s = state.data;
+  const rig = c.scenario.contenders[c.contender];
+  const edit = (some: Partial<Campaign>) => void save(stored, { ...c, ...some });
+  const paste = async () => {
+    try {
+      const at = await must(api.GET("/api/v1/coordinates", { params: { query: { text: pasted } } }));
+      edit({ framing: { ...c.framing, ra_deg: at.ra_deg, dec_deg: at.dec_deg } });
+      setPasted("");
+    } catch (e) {
+      toast.error((e as Error).message, { duration: 10_000 });
+    }
+  };
+  const sexagesimal = useQuery({
+    queryKey: ["coordinates", c.framing.ra_deg, c.framing.dec_deg],
+    queryFn: () =>
+      must(api.GET("/api/v1/coordinates", { params: { query: { text: `${c.framing.ra_deg} ${c.framing.dec_deg}` } } })),
+  });
+  return (
+    <div className="flex min-w-0 flex-col gap-3">
+      <div className="flex flex-wrap items-center gap-2">
+        <input
+          aria-label="Title of the campaign"
+          defaultValue={c.title}
+          maxLength={200}
+          onBlur={(e) => e.target.value.trim() && e.target.value !== c.title && edit({ title: e.target.value })}
+          className="min-w-40 grow rounded bg-transparent px-1 text-[1.3rem] font-medium hover:bg-surface focus:bg-well"
+        />
+        <Link
+          to={`/night?campaign=${stored.id}`}
+          className="inline-flex h-8 items-center rounded-md bg-salt px-2.5 font-semibold text-on-salt hover:brightness-110"
+        >
+          Plan tonight
+        </Link>
+        <IconButton label="Delete this campaign" onClick={() => void remove(stored)}>
+          <Trash2 size={16} aria-hidden />
+        </IconButton>
+      </div>
+      <section aria-label="Goals" className="rounded-xl bg-surface px-5 py-3">
+        <div className="flex flex-wrap gap-x-10 gap-y-4">
+          {s?.goals.map((g) => (
+            <div key={g.exposure} className="flex items-center gap-3">
+              <Crystal progress={g.progress} colour={hue(g.quantity ?? "continuum")} label={g.filter} />
+              <div>
+                <div className="font-medium">{g.filter}</div>
+                <div className="text-[0.88rem] text-muted">{g.quantity ? QUANTITY_LABELS[g.quantity] : ""}</div>
+                <div className="num text-[1.4rem] text-decide">{percent(g.progress)}</div>
+                <div className="num text-[0.9rem]">
+                  SNR {snr(g.snr)} of {g.goal_snr}, {g.subs} subs
+                </div>
+                <div className="mt-1 w-28">
+                  <NumberField
+                    label="Goal SNR"
+                    value={g.goal_snr}
+                    min={0.1}
+                    max={1000}
+                    onChange={(v) =>
+                      edit({ goals: c.goals.map((x) => (x.exposure === g.exposure ? { ...x, snr: v } : x)) })
+                    }
+                  />
+                </div>
+              </div>
+            </div>
+          ))}
+        </div>
+        <p className="mt-3 text-[1.02rem]" data-testid="campaign-next">
+          {s?.next}
+        </p>
+        <p className="text-[0.95rem]" data-testid="campaign-forecast">
+          {s?.forecast.median_nights === 0
+            ? "It is finished."
+            : s?.median_date
+              ? `Likely finished by ${s.median_date} (${s.forecast.clear_nights} clear nights); nine runs in ten by ${s.ninety_date ?? "later than a year from now"}.`
+              : s
+                ? "Not finished within a year at this share of clear nights: lower a goal, or take a faster path."
+                : "…"}
+        </p>
+      </section>
+      <div className="grid grid-cols-2 gap-3 max-xl:grid-cols-1">
+        <section aria-label="What stays the same" className="rounded-xl bg-surface px-4 py-3">
+          <h2 className="mb-1 text-[1.02rem] font-medium">What stays the same</h2>
+          <dl className="grid grid-cols-[8rem_minmax(0,1fr)] gap-y-1 text-[0.95rem]">
+            <dt className="text-muted">Framing</dt>
+            <dd className="num" data-testid="framing">
+              {sexagesimal.data ? `${sexagesimal.data.ra} ${sexagesimal.data.dec}` : ""}
+              <span className="block text-muted">
+                {c.framing.ra_deg.toFixed(5)}° {c.framing.dec_deg.toFixed(5)}°
+              </span>
+            </dd>
+            <dt className="text-muted">Light path</dt>
+            <dd>
+              {mark(c.contender).letter} {rig?.name}
+            </dd>
+            <dt className="text-muted">Gain, temperature</dt>
+            <dd className="num">
+              {rig?.gain}, {rig?.sensor_temperature_c} °C
+            </dd>
+            <dt className="text-muted">Subs</dt>
+            <dd>{rig?.exposures.map((e) => `${e.filter?.name ?? "no filter"} ${e.sub_s} s`).join(", ")}</dd>
+          </dl>
+          <div className="mt-2 flex items-end gap-2">
+            <label className="min-w-0 grow text-[0.85rem] text-muted">
+              Paste other coordinates, in any usual form
+              <input
+                value={pasted}
+                onChange={(e) => setPasted(e.target.value)}
+                onKeyDown={(e) => e.key === "Enter" && void paste()}
+                placeholder="06 17 13 +22 31 05"
+                className="num block h-8 w-full rounded-md border border-edge bg-well px-2 text-ink placeholder:text-muted"
+                data-testid="paste-coordinates"
+              />
+            </label>
+            <Button disabled={!pasted} onClick={() => void paste()}>
+              Take
+            </Button>
+          </div>
+          <div className="mt-2 grid grid-cols-3 gap-2">
+            <NumberField
+              label="Position angle"
+              unit="°"
+              value={c.framing.position_angle_deg ?? 0}
+              min={-360}
+              max={360}
+              onChange={(v) => edit({ framing: { ...c.framing, position_angle_deg: v } })}
+            />
+            <NumberField
+              label="Clear nights"
+              unit="%"
+              value={Math.round(c.clear_share * 100)}
+              min={1}
+              max={100}
+              onChange={(v) => edit({ clear_share: v / 100 })}
+              testId="clear-share"
+            />
+            <Select
+              label="Site"
+              value={c.site}
+              options={sites.map((x) => ({ value: x.id, label: x.entry.name }))}
+              onChange={(v) => edit({ site: v })}
+            />
+          </div>
+        </section>
+        <section aria-label="Nights" className="rounded-xl bg-surface px-4 py-3">
+          <h2 className="mb-1 text-[1.02rem] font-medium">Nights</h2>
+          <table className="w-full text-[0.93rem]" data-testid="nights">
+            <tbody>
+              {(c.nights ?? []).map((n, i) => (
+                <tr key={`${n.date}${i}`} className="border-t border-edge/60 first:border-t-0">
+                  <td className="num py-0.5 align-top whitespace-nowrap">{n.date}</td>
+                  <td className="px-3">
+                    {n.shots
+                      .map((x) => `${rig?.exposures[x.exposure]?.filter?.name ?? "no filter"}: ${x.subs} subs`)
+                      .join(", ")}
+                    {n.note && <span className="block text-muted">{n.note}</span>}
+                  </td>
+                  <td className="text-right">
+                    <IconButton
+                      label={`Take out ${n.date}`}
+                      onClick={() => {
+                        edit({ nights: (c.nights ?? []).filter((_, j) => j !== i) });
+                      }}
+                    >
+                      <Trash2 size={14} aria-hidden />
+                    </IconButton>
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {(c.nights ?? []).length === 0 && (
+            <p className="text-muted">None yet. Plan tonight, and record what was shot from the night's page.</p>
+          )}
+        </section>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,329 @@
+import { scaleLinear } from "d3-scale";
+import { line } from "d3-shape";
+import { useEffect, useRef, useState } from "react";
+import type { LockedBlock, NightAnswer, PlanBlock } from "@/api/client";
+import { hue } from "@/theme/marks";
+import { localTime } from "./useNight";
+
+type Props = {
+  night: NightAnswer;
+  lock: (block: PlanBlock, from_s: number, to_s: number) => void;
+  toggle: (block: PlanBlock) => void;
+  locked: readonly LockedBlock[];
+};
+
+const PAD = { left: 112, right: 18, top: 22 };
+const SKY = 210;
+const RIBBON = 19;
+const BLOCK = 44;
+const STEP_S = 300;
+
+type Drag = { index: number; edge: "from" | "to" | "both"; start: number; from: number; to: number };
+
+/** Dusk to dawn: darkness, target, moon; what each filter gathers; the plan's blocks to drag. */
+export function NightChart({ night, lock, toggle, locked }: Props) {
+  const box = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(0);
+  const [drag, setDrag] = useState<Drag | null>(null);
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)));
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+  const { view, plan } = night.first;
+  const { samples, events } = view;
+  const first = (events.sunset_s ?? samples[0]?.at_s ?? 0) - 1800;
+  const last = (events.sunrise_s ?? samples.at(-1)?.at_s ?? 1) + 1800;
+  const shown = samples.filter((s) => s.at_s >= first && s.at_s <= last);
+  const x = scaleLinear([first, last], [PAD.left, Math.max(PAD.left + 10, width - PAD.right)]);
+  const y = scaleLinear([0, 90], [PAD.top + SKY, PAD.top]);
+  const path = (of: (s: (typeof shown)[number]) => number) =>
+    line<(typeof shown)[number]>()
+      .x((s) => x(s.at_s))
+      .y((s) => y(Math.max(0, of(s))))(shown) ?? "";
+  const filters = night.filters;
+  const top = (i: number) => PAD.top + SKY + 30 + i * (RIBBON + 3);
+  const blocksTop = top(filters.length) + 8;
+  const height = blocksTop + BLOCK + 6 + (night.second ? BLOCK + 8 : 0);
+  const most = filters.map((_, i) => Math.max(1e-12, ...samples.map((s) => s.information_per_h[i] ?? 0)));
+  const quantityOf = (exposure: number) => plan.totals[exposure]?.quantity ?? "continuum";
+  const slot = width > 0 ? Math.max(1, x(first + STEP_S) - x(first)) : 1;
+  const hours: number[] = [];
+  for (let t = Math.ceil(first / 3600) * 3600; t <= last; t += 3600) hours.push(t);
+  const at = (index: number, b: PlanBlock) =>
+    drag?.index === index ? { from: drag.from, to: drag.to } : { from: b.from_s, to: b.to_s };
+  const move = (e: React.PointerEvent, b: PlanBlock) => {
+    if (!drag || !box.current) return;
+    const t = x.invert(e.clientX - box.current.getBoundingClientRect().left);
+    const by = Math.round((t - drag.start) / STEP_S) * STEP_S;
+    setDrag({
+      ...drag,
+      from: drag.edge === "to" ? drag.from : b.from_s + by,
+      to: drag.edge === "from" ? drag.to : b.to_s + by,
+    });
+  };
+  const grab = (e: React.PointerEvent<SVGElement>, index: number, b: PlanBlock, edge: Drag["edge"]) => {
+    if (!box.current) return;
+    e.stopPropagation();
+    (e.currentTarget as SVGElement).setPointerCapture(e.pointerId);
+    const start = x.invert(e.clientX - box.current.getBoundingClientRect().left);
+    setDrag({ index, edge, start, from: b.from_s, to: b.to_s });
+  };
+  const drop = (b: PlanBlock) => {
+    if (drag && drag.to - drag.from >= STEP_S && (drag.from !== b.from_s || drag.to !== b.to_s))
+      lock(b, drag.from, drag.to);
+    setDrag(null);
+  };
+  const key = (e: React.KeyboardEvent, b: PlanBlock) => {
+    const by = { ArrowLeft: -STEP_S, ArrowRight: STEP_S }[e.key];
+    if (by) {
+      e.preventDefault();
+      if (e.shiftKey) lock(b, b.from_s, Math.max(b.from_s + STEP_S, b.to_s + by));
+      else lock(b, b.from_s + by, b.to_s + by);
+    }
+    if (e.key === "Enter" || e.key === " ") {
+      e.preventDefault();
+      toggle(b);
+    }
+  };
+  return (
+    <div ref={box} className="min-w-0">
+      {width > 0 && (
+        <svg
+          width={width}
+          height={height}
+          role="group"
+          aria-label="The night from dusk to dawn"
+          shapeRendering="geometricPrecision"
+          style={{ fontFamily: "var(--font-mono)", fontSize: 11.5 }}
+        >
+          {shown.map((s) => (
+            <rect
+              key={s.at_s}
+              shapeRendering="crispEdges"
+              x={x(s.at_s) - slot / 2}
+              width={slot}
+              y={PAD.top}
+              height={SKY}
+              fill="var(--amber)"
+              opacity={0.34 * Math.max(0, Math.min(1, (s.sun_deg + 18) / 18)) ** 1.4}
+            />
+          ))}
+          {hours.map((t) => (
+            <g key={t}>
+              <line x1={x(t)} x2={x(t)} y1={PAD.top} y2={height - 6} stroke="var(--edge)" strokeWidth={0.6} />
+              <text x={x(t)} y={PAD.top + SKY + 16} textAnchor="middle" fill="var(--muted)">
+                {localTime(t, night.clock).slice(0, 2)}
+              </text>
+            </g>
+          ))}
+          {[0, 30, 60, 90].map((a) => (
+            <text key={a} x={PAD.left - 8} y={y(a) + 4} textAnchor="end" fill="var(--muted)">
+              {a}°
+            </text>
+          ))}
+          <path
+            d={`${path((s) => s.limit_deg)} L${x(shown.at(-1)?.at_s ?? last)},${y(0)} L${x(shown[0]?.at_s ?? first)},${y(0)} Z`}
+            fill="var(--well)"
+            opacity={0.75}
+          />
+          <path d={path((s) => s.limit_deg)} fill="none" stroke="var(--edge-strong)" strokeDasharray="3 3" />
+          <path
+            d={
+              line<(typeof shown)[number]>()
+                .defined((s) => s.moon_deg > 0)
+                .x((s) => x(s.at_s))
+                .y((s) => y(s.moon_deg))(shown) ?? ""
+            }
+            fill="none"
+            stroke="var(--c3)"
+            strokeWidth={1.6}
+            strokeDasharray="2 4"
+            strokeLinecap="round"
+          />
+          <path d={path((s) => s.target_deg)} fill="none" stroke="var(--salt)" strokeWidth={2.4} />
+          {night.second && (
+            <path
+              d={
+                line<(typeof shown)[number]>()
+                  .x((s) => x(s.at_s))
+                  .y((s) => y(Math.max(0, s.target_deg)))(
+                  night.second.view.samples.filter((s) => s.at_s >= first && s.at_s <= last),
+                ) ?? ""
+              }
+              fill="none"
+              stroke="var(--c2)"
+              strokeWidth={2}
+              strokeDasharray="9 4"
+            />
+          )}
+          {[
+            { t: events.dusk_s, text: "dark" },
+            { t: events.dawn_s, text: "dawn" },
+            { t: events.transit_s, text: "meridian" },
+            { t: events.moonrise_s, text: "moonrise" },
+            { t: events.moonset_s, text: "moonset" },
+          ].map(
+            (e, i) =>
+              e.t != null &&
+              e.t > first &&
+              e.t < last && (
+                <g key={e.text}>
+                  <line
+                    x1={x(e.t)}
+                    x2={x(e.t)}
+                    y1={PAD.top}
+                    y2={PAD.top + SKY}
+                    stroke={e.text.startsWith("moon") ? "var(--c3)" : "var(--edge-strong)"}
+                    strokeDasharray="1 3"
+                  />
+                  <text
+                    x={x(e.t) + 4}
+                    y={PAD.top + 12 + (i % 3) * 14}
+                    fill={e.text.startsWith("moon") ? "var(--c3)" : "var(--muted)"}
+                  >
+                    {e.text} {localTime(e.t, night.clock)}
+                  </text>
+                </g>
+              ),
+          )}
+          <text x={PAD.left} y={14} fill="var(--salt)">
+            ── {night.first.target}
+          </text>
+          <text x={PAD.left + 150} y={14} fill="var(--c3)">
+            ··· moon, {Math.round(events.moon_lit * 100)} % lit
+          </text>
+          {night.second && (
+            <text x={PAD.left + 330} y={14} fill="var(--c2)">
+              ─ ─ {night.second.target}
+            </text>
+          )}
+          {filters.map((name, i) => (
+            <g key={`${i}${name}`}>
+              <text x={PAD.left - 8} y={top(i) + 14} textAnchor="end" fill="var(--ink)">
+                {name.length > 15 ? `${name.slice(0, 14)}…` : name}
+              </text>
+              <rect
+                x={PAD.left}
+                y={top(i)}
+                width={width - PAD.left - PAD.right}
+                height={RIBBON}
+                rx={4}
+                fill="var(--well)"
+              />
+              {shown.map((s) =>
+                (s.information_per_h[i] ?? 0) > 0 ? (
+                  <rect
+                    key={s.at_s}
+                    shapeRendering="crispEdges"
+                    x={x(s.at_s) - slot / 2}
+                    width={slot}
+                    y={top(i)}
+                    height={RIBBON}
+                    fill={hue(quantityOf(i))}
+                    opacity={0.12 + 0.8 * ((s.information_per_h[i] ?? 0) / (most[i] ?? 1)) ** 1.5}
+                  />
+                ) : null,
+              )}
+            </g>
+          ))}
+          <text x={PAD.left - 8} y={blocksTop + 26} textAnchor="end" fill="var(--ink)">
+            plan
+          </text>
+          {plan.blocks.map((b, i) => {
+            const { from, to } = at(i, b);
+            const w = Math.max(4, x(to) - x(from));
+            const kept = b.locked || locked.some((l) => l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1);
+            return (
+              // The block is a slider of time: arrows move it, Shift and arrows change its length, Enter locks it.
+              <g
+                key={`${i}${b.from_s}`}
+                role="button"
+                tabIndex={0}
+                aria-pressed={kept}
+                aria-label={`${b.filter}, ${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}, ${b.subs} subs${kept ? ", locked" : ""}. Arrows move it, Enter locks it.`}
+                data-testid={`block-${i}`}
+                onKeyDown={(e) => key(e, b)}
+                onPointerDown={(e) => grab(e, i, b, "both")}
+                onPointerMove={(e) => move(e, b)}
+                onPointerUp={() => drop(b)}
+                onDoubleClick={() => toggle(b)}
+                style={{ cursor: "grab", touchAction: "none" }}
+              >
+                <rect
+                  x={x(from)}
+                  y={blocksTop}
+                  width={w}
+                  height={BLOCK}
+                  rx={7}
+                  fill={hue(quantityOf(b.exposure))}
+                  opacity={drag?.index === i ? 0.55 : 0.85}
+                  stroke={kept ? "var(--decide)" : "var(--ground)"}
+                  strokeWidth={kept ? 2.5 : 1.5}
+                />
+                {w > 60 && (
+                  <>
+                    <text x={x(from) + 8} y={blocksTop + 18} fill="var(--ground)" fontWeight={700}>
+                      {b.filter.length > w / 8 ? `${b.filter.slice(0, Math.floor(w / 8) - 1)}…` : b.filter}
+                    </text>
+                    <text x={x(from) + 8} y={blocksTop + 34} fill="var(--ground)">
+                      {drag?.index === i
+                        ? `${localTime(from, night.clock)}–${localTime(to, night.clock)}`
+                        : `${b.subs} × ${b.sub_s} s${kept ? " · locked" : ""}`}
+                    </text>
+                  </>
+                )}
+                {b.flip_s != null && (
+                  <line
+                    x1={x(b.flip_s)}
+                    x2={x(b.flip_s)}
+                    y1={blocksTop}
+                    y2={blocksTop + BLOCK}
+                    stroke="var(--ground)"
+                    strokeDasharray="2 2"
+                  />
+                )}
+                {(["from", "to"] as const).map((edge) => (
+                  <rect
+                    key={edge}
+                    x={(edge === "from" ? x(from) : x(to)) - 4}
+                    y={blocksTop}
+                    width={8}
+                    height={BLOCK}
+                    fill="transparent"
+                    style={{ cursor: "ew-resize" }}
+                    data-testid={`block-${i}-${edge}`}
+                    onPointerDown={(e) => grab(e, i, b, edge)}
+                    onPointerMove={(e) => move(e, b)}
+                    onPointerUp={() => drop(b)}
+                  />
+                ))}
+              </g>
+            );
+          })}
+          {night.second?.plan.blocks.map((b) => (
+            <g key={b.from_s}>
+              <rect
+                x={x(b.from_s)}
+                y={blocksTop + BLOCK + 6}
+                width={Math.max(4, x(b.to_s) - x(b.from_s))}
+                height={BLOCK - 8}
+                rx={7}
+                fill={hue(b.filter ? (night.second?.plan.totals[b.exposure]?.quantity ?? "continuum") : "continuum")}
+                opacity={0.7}
+                stroke="var(--c2)"
+              />
+              {x(b.to_s) - x(b.from_s) > 60 && (
+                <text x={x(b.from_s) + 8} y={blocksTop + BLOCK + 28} fill="var(--ground)">
+                  {night.second?.target} {b.subs} × {b.sub_s} s
+                </text>
+              )}
+            </g>
+          ))}
+        </svg>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,54 @@
+import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { api, must, type StoredEntry } from "@/api/client";
+
+export type SiteEntry = StoredEntry & { site: Site };
+type Site = Extract<StoredEntry["entry"]["thing"], { kind: "site" }>["item"];
+
+/** The sites of the shelf. */
+export function useSites(): SiteEntry[] {
+  const shelf = useQuery({
+    queryKey: ["shelf", false],
+    queryFn: () => must(api.GET("/api/v1/shelf")),
+  });
+  return useMemo(
+    () =>
+      (shelf.data ?? []).flatMap((e) => (e.entry.thing.kind === "site" ? [{ ...e, site: e.entry.thing.item }] : [])),
+    [shelf.data],
+  );
+}
+
+/** A site as a night wants it. */
+export const nightSite = (s: SiteEntry) => ({
+  name: s.entry.name,
+  latitude_deg: s.site.latitude_deg,
+  longitude_deg: s.site.longitude_deg,
+  height_m: s.site.height_m,
+  zone: s.site.zone ?? null,
+});
+
+const iso = (d: Date) =>
+  `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, "0")}-${String(d.getDate()).padStart(2, "0")}`;
+
+/** The evening that is now: until noon it is yesterday's. */
+export function tonightDate(now = new Date()): string {
+  const d = new Date(now);
+  if (d.getHours() < 12) d.setDate(d.getDate() - 1);
+  return iso(d);
+}
+
+export function shiftDate(date: string, days: number): string {
+  const [y = 2027, m = 1, d = 1] = date.split("-").map(Number);
+  return iso(new Date(y, m - 1, d + days, 12));
+}
+
+export type ClockOffset = { from_s: number; offset_s: number };
+
+/** "23:40" of a moment by the night's own clock. */
+export function localTime(at: number | null | undefined, clock: readonly ClockOffset[]): string {
+  if (at == null) return "–";
+  const offset = [...clock].reverse().find((c) => c.from_s <= at) ?? clock[0];
+  const minutes = Math.round((at + (offset?.offset_s ?? 0)) / 60);
+  const m = ((minutes % 1440) + 1440) % 1440;
+  return `${String(Math.floor(m / 60)).padStart(2, "0")}:${String(m % 60).padStart(2, "0")}`;
+}
