@@ -127,7 +127,7 @@ for (const theme of ["lamp", "daylight"]) {
 
 test("ember leaves no pixel in green or blue", async ({ strict: page }) => {
   await page.addInitScript(() => localStorage.setItem("salt-lamp.theme", "ember"));
-  for (const path of ["/bench/larch-lane-ic-443?chart=spectrum", "/shelf?kind=filter&id=uhc&compare=dual-7", "/targets?object=IC+443"]) {
+  for (const path of ["/bench/larch-lane-ic-443?chart=spectrum", "/shelf?kind=filter&id=uhc&compare=dual-7", "/targets?object=IC+443", "/bench/larch-lane-ic-443?chart=look", "/bench/larch-lane-ic-443?chart=sub", "/bench", "/night?campaign=ic-443-winter&date=2027-01-28", "/campaign"]) {
     await page.goto(path);
     await page.waitForLoadState("networkidle");
     const png = (await page.screenshot()).toString("base64");

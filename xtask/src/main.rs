@@ -114,7 +114,7 @@ fn reference() -> Outcome {
 }
 
 fn types() -> Outcome {
-    for (command, file) in [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json")] {
+    for (command, file) in [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json"), ("plan-schema", "docs/plan.schema.json")] {
         let cargo = env::var("CARGO").unwrap_or_else(|_| "cargo".into());
         let out = Command::new(cargo).args(["run", "--quiet", "--package", "salt-lamp", "--", command]).current_dir(root()).output();
         let out = out.map_err(|e| format!("xtask: cargo could not be started: {e}"))?;

@@ -79,6 +79,11 @@ pub struct PlanHead {
     pub date: String,
 }
 
+/// The JSON Schema (draft 2020-12) of the plan document.
+pub fn plan_json_schema() -> serde_json::Value {
+    crate::scenario::json_schema::<PlanDocument>("salt-lamp-plan")
+}
+
 fn utc(unix_s: f64) -> DateTime<Utc> {
     DateTime::from_timestamp(unix_s.round() as i64, 0).unwrap_or_default()
 }

@@ -5,7 +5,7 @@ use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 use thiserror::Error;
 use utoipa::openapi::{RefOr, Schema};
-use utoipa::{PartialSchema, ToSchema};
+use utoipa::ToSchema;
 
 /// Why bytes are no scenario. Every case names the place.
 #[derive(Debug, Error, PartialEq)]
@@ -77,13 +77,18 @@ pub fn read_scenario(bytes: &[u8]) -> Result<Checked, ReadError> {
 
 /// The JSON Schema (draft 2020-12) of the scenario document.
 pub fn scenario_json_schema() -> Value {
+    json_schema::<Scenario>("salt-lamp-scenario")
+}
+
+/// The JSON Schema (draft 2020-12) of a document.
+pub(crate) fn json_schema<T: ToSchema>(title: &str) -> Value {
     let mut named: Vec<(String, RefOr<Schema>)> = Vec::new();
-    Scenario::schemas(&mut named);
+    T::schemas(&mut named);
     let defs: serde_json::Map<String, Value> = named.into_iter().map(|(name, schema)| (name, json!(schema))).collect();
-    let mut root = json!(Scenario::schema());
+    let mut root = json!(T::schema());
     if let Some(map) = root.as_object_mut() {
         map.insert("$schema".into(), "https://json-schema.org/draft/2020-12/schema".into());
-        map.insert("title".into(), "salt-lamp-scenario".into());
+        map.insert("title".into(), title.into());
         map.insert("$defs".into(), Value::Object(defs));
     }
     local_refs(&mut root);

@@ -30,6 +30,8 @@ enum Command {
     Openapi,
     /// Print the JSON Schema of the scenario document.
     Schema,
+    /// Print the JSON Schema of the plan document.
+    PlanSchema,
 }
 
 fn main() -> ExitCode {
@@ -41,6 +43,7 @@ fn main() -> ExitCode {
         Command::Serve(serve) => serve.run(),
         Command::Evaluate { file } => return evaluate::run(&file),
         Command::Openapi => print_json(&salt_lamp_server::openapi()),
+        Command::PlanSchema => print_json(&salt_lamp_formats::plan::plan_json_schema()),
         Command::Schema => print_json(&salt_lamp_formats::scenario::scenario_json_schema()),
     };
     match outcome {

@@ -71,7 +71,7 @@ export function WhenView({
       height={120}
       side={
         <div className="flex gap-2">
-          <div className="w-28">
+          <div className="w-32">
             <Select hideLabel label="Span" value={days} options={SPANS} onChange={setDays} testId="span" />
           </div>
           <div className="w-32">

@@ -1,0 +1,109 @@
+import { axe, expect, test } from "./fixtures";
+
+const NIGHT = "/night?campaign=ic-443-winter&date=2027-01-28";
+
+test("the demo night is planned, a block is dragged and locked, the rest planned anew, and undone", async ({ strict: page }) => {
+  await page.goto(NIGHT);
+  await expect(page.getByTestId("night-summary")).toContainText("dark 18:33 to 05:33");
+  await expect(page.getByTestId("run-sheet")).toContainText("before it rises at 00:50");
+  const block = page.getByTestId("block-1");
+  const before = await block.getAttribute("aria-label");
+  const box = await block.locator("rect").first().boundingBox();
+  if (!box) throw new Error("no block");
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 - 140, box.y + box.height / 2, { steps: 8 });
+  await page.mouse.up();
+  const moved = page.getByRole("button", { name: /locked/ });
+  await expect(moved.first()).toBeVisible();
+  await expect(page.getByTestId("run-sheet")).toContainText("Locked by you.");
+  await page.locator("main").focus();
+  await page.keyboard.press("u");
+  await expect(page.getByTestId("block-1")).toHaveAttribute("aria-label", before ?? "");
+  // By keyboard: arrows move, Enter locks and unlocks.
+  await page.getByTestId("block-0").focus();
+  await page.keyboard.press("Enter");
+  await expect(page.getByTestId("block-0")).toHaveAttribute("aria-pressed", "true");
+  await page.getByTestId("replan").click();
+  await expect(page.getByTestId("block-0")).toHaveAttribute("aria-pressed", "false");
+  await axe(page);
+});
+
+test("the plan leaves as a calendar, CSV and JSON, and as a printed run sheet", async ({ strict: page }) => {
+  await page.goto(NIGHT);
+  await expect(page.getByTestId("block-0")).toBeVisible();
+  for (const [name, start] of [
+    ["iCalendar", "BEGIN:VCALENDAR"],
+    ["CSV", "from_utc,"],
+    ["JSON", '{"format":"salt-lamp-plan"'],
+  ] as const) {
+    const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name, exact: true }).click()]);
+    let text = "";
+    for await (const chunk of await download.createReadStream()) text += chunk;
+    expect(text.startsWith(start), text.slice(0, 60)).toBe(true);
+    if (name === "iCalendar") expect(text.match(/BEGIN:VALARM/g)?.length).toBeGreaterThanOrEqual(3);
+  }
+  const pdf = (await page.pdf({ format: "A4", printBackground: true })).toString("latin1");
+  expect((pdf.match(/\/Type\s*\/Page\b(?!s)/g) ?? []).length).toBeLessThanOrEqual(2);
+});
+
+test("dates, sites, goals and a second target", async ({ strict: page }) => {
+  await page.goto(NIGHT);
+  await page.getByTestId("night-date").fill("2027-06-21");
+  await expect(page.getByTestId("night-summary")).toContainText("target above its limit 0.0 h");
+  await expect(page.getByText("does not rise above its limit while it is dark")).toBeVisible();
+  await page.goto(NIGHT);
+  await page.getByTestId("night-mode").click();
+  await page.getByRole("option", { name: "Most H-alpha" }).click();
+  await expect(page.getByTestId("block-1")).toHaveCount(0);
+  await page.goto(`${NIGHT}&then=NGC+3031`);
+  await expect(page.getByTestId("run-sheet").locator("tr")).toHaveCount(6);
+  await axe(page);
+});
+
+test("a campaign's goals fill when a night is recorded, and coordinates are pasted in any form", async ({ strict: page }) => {
+  await page.goto("/campaign?id=ic-443-winter");
+  await expect(page.getByRole("img", { name: /H-alpha 3 nm: 52 % of its goal/ })).toBeVisible();
+  await expect(page.getByTestId("campaign-next")).toContainText("[O III] 3 nm next");
+  await expect(page.getByTestId("campaign-forecast")).toContainText("nine runs in ten by");
+  await axe(page);
+  await page.getByTestId("paste-coordinates").fill("6h17m13s, +22d31m05s");
+  await page.keyboard.press("Enter");
+  await expect(page.getByTestId("framing")).toContainText("06h 17m 13.0s +22\u00b0 31\u2032 05\u2033");
+  await page.getByTestId("paste-coordinates").fill("94.25 22.57");
+  await page.keyboard.press("Enter");
+  await expect(page.getByTestId("framing")).toContainText("94.25000");
+  await page.goto(NIGHT);
+  await page.getByRole("button", { name: "Record as shot" }).click();
+  await expect(page.getByText("2027-01-28 recorded in IC 443")).toBeVisible();
+  await page.goto("/campaign?id=ic-443-winter");
+  await expect(page.getByTestId("nights")).toContainText("2027-01-28");
+  await expect(page.getByRole("img", { name: /H-alpha 3 nm: 8\d % of its goal/ })).toBeVisible();
+  await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
+  await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
+});
+
+test("a campaign is begun from a comparison, deleted, and brought back", async ({ strict: page }) => {
+  await page.goto("/campaign");
+  await page.getByTestId("begin-from").click();
+  await page.getByRole("option", { name: "NGC 7822 from Larch Lane", exact: true }).click();
+  await page.getByRole("button", { name: "Begin", exact: true }).click();
+  await expect(page.getByLabel("Title of the campaign")).toHaveValue("NGC 7822 campaign");
+  await page.getByRole("button", { name: "Delete this campaign" }).click();
+  await expect(page.getByRole("button", { name: /^NGC 7822 campaign/ })).toHaveCount(0);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("button", { name: /^NGC 7822 campaign/ })).toBeVisible();
+  await page.getByRole("button", { name: /^NGC 7822 campaign/ }).click();
+  await page.getByRole("button", { name: "Delete this campaign" }).click();
+});
+
+test("targets say when they are up and what is worth shooting tonight; the foot says tonight", async ({ strict: page }) => {
+  await page.goto("/targets?object=IC+443&list=tonight");
+  await expect(page.getByTestId("tonight-list").locator("li")).toHaveCount(40);
+  await expect(page.getByTestId("best-dates")).toContainText(/H-alpha \d\d-\d\d/);
+  await page.getByTestId("span").click();
+  await page.getByRole("option", { name: "A year" }).click();
+  await expect(page.getByRole("img", { name: /over 365 nights/ })).toBeVisible();
+  await expect(page.getByTestId("tonight")).toContainText("Tonight, Larch Lane");
+  await axe(page);
+});
