@@ -2,11 +2,20 @@
 const bench = "/bench/larch-lane-ic-443";
 export const shots = [
   { name: "bench", path: `${bench}?row=1` },
+  { name: "bench-sub", path: `${bench}?row=1&chart=sub`, viewport: { width: 1280, height: 1120 } },
+  { name: "bench-gain", path: `${bench}?row=0&chart=gain`, viewport: { width: 1280, height: 860 } },
+  { name: "bench-budget", path: "/bench/larch-lane-ngc-7822?row=1&chart=budget", viewport: { width: 1280, height: 980 } },
+  { name: "bench-look", path: `${bench}?row=1&chart=look`, viewport: { width: 1280, height: 1440 } },
+  { name: "bench-worth", path: `${bench}?row=0&chart=worth`, viewport: { width: 1280, height: 1040 }, theme: "daylight" },
+  { name: "report", path: `${bench}/report`, viewport: { width: 1000, height: 1180 } },
+  { name: "night", path: "/night?campaign=ic-443-winter&date=2027-01-28" },
+  { name: "campaign", path: "/campaign" },
+  { name: "night-ember", path: "/night?campaign=ic-443-winter&date=2027-01-28", theme: "ember" },
   { name: "bench-filters", path: `${bench}?row=1&chart=filters` },
   { name: "bench-spectrum", path: `${bench}?row=1&chart=spectrum&moon=60_35_80` },
   { name: "bench-bandwidth", path: `${bench}?row=1&chart=bandwidth`, theme: "daylight" },
   { name: "comparisons", path: "/bench" },
-  { name: "targets", path: "/targets?kind=supernova_remnant&object=IC+443" },
+  { name: "targets", path: "/targets?object=IC+443&list=tonight", viewport: { width: 1280, height: 900 } },
   { name: "shelf", path: "/shelf?kind=filter&id=uhc&compare=dual-7,uhc,sodium-notch" },
   { name: "shelf-camera", path: "/shelf?kind=camera&id=colour-26" },
 ];

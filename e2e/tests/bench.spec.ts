@@ -200,6 +200,7 @@ test("everything is reached by keyboard", async ({ strict: page }) => {
   await page.keyboard.press("?");
   await expect(page.getByRole("dialog", { name: "Keyboard" })).toContainText("Undo");
   await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog", { name: "Keyboard" })).toHaveCount(0);
   await page.keyboard.press("2");
   await expect(page).toHaveURL(/q=oiii/);
   await page.keyboard.press("Control+k");

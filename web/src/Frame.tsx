@@ -3,7 +3,7 @@ import { Command as Cmdk } from "cmdk";
 import { Flame, Gem, Library, Moon, MoonStar, SlidersHorizontal, Sun, Telescope } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
-import { Link, NavLink, useNavigate } from "react-router";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, must } from "./api/client";
 import { Tip } from "./parts/ui";
 import { commands, useCommands, useKeys } from "./shortcuts";
@@ -32,6 +32,7 @@ const SHOWN_KEYS: Record<string, string> = {
 /** The frame around every view: the rail in the order of work, the foot line, the palette and the keys. */
 export function Frame({ children }: { children: ReactNode }) {
   const go = useNavigate();
+  const { pathname } = useLocation();
   const [theme, setTheme] = useTheme();
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
@@ -93,7 +94,8 @@ export function Frame({ children }: { children: ReactNode }) {
         </main>
         <footer className="print:hidden sticky bottom-0 z-10 flex h-7 items-center gap-4 overflow-hidden border-t border-edge bg-well px-4 text-[0.86rem] whitespace-nowrap text-muted">
           {foot}
-          <Tonight />
+          {/* A blind look must not learn the names that a campaign holds. */}
+          {!pathname.startsWith("/blind") && <Tonight />}
         </footer>
       </div>
       <Palette open={palette} setOpen={setPalette} />

@@ -107,14 +107,16 @@ fn bench(args: &[String]) -> Outcome {
 
 fn reference() -> Outcome {
     let python = setup::python()?;
-    for script in ["make_spectra.py", "make_gear.py", "make_catalogue.py", "make_tables.py"] {
+    for script in ["make_spectra.py", "make_gear.py", "make_catalogue.py", "make_tables.py", "make_night.py"] {
         run("reference/scripts", &python, &[script])?;
     }
     Ok(())
 }
 
 fn types() -> Outcome {
-    for (command, file) in [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json"), ("plan-schema", "docs/plan.schema.json")] {
+    for (command, file) in
+        [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json"), ("plan-schema", "docs/plan.schema.json")]
+    {
         let cargo = env::var("CARGO").unwrap_or_else(|_| "cargo".into());
         let out = Command::new(cargo).args(["run", "--quiet", "--package", "salt-lamp", "--", command]).current_dir(root()).output();
         let out = out.map_err(|e| format!("xtask: cargo could not be started: {e}"))?;

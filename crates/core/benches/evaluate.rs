@@ -6,6 +6,9 @@ use salt_lamp_core::decide::decide;
 use salt_lamp_core::filter_choice::rank_filters;
 use salt_lamp_core::gear::{FilterFits, Library};
 use salt_lamp_core::light::{Quantity, Tables};
+use salt_lamp_core::night::{
+    Direction, LocalClock, NightLimits, NightRig, Place, PlanSpec, TonightSpec, night_view, plan_night, worth_tonight, year_view,
+};
 use salt_lamp_core::scenario::Scenario;
 use salt_lamp_core::{Checked, compare, evaluate};
 
@@ -59,5 +62,33 @@ fn searches(c: &mut Criterion) {
     c.bench_function("search the catalogue", |b| b.iter(|| catalogue.search(&query, 60)));
 }
 
-criterion_group!(all, benches, decisions, searches);
+/// A night planned, the whole catalogue ranked for it, a year seen, and four crops rendered anew.
+fn nights(c: &mut Criterion) {
+    let tables = Tables::shipped().expect("tables");
+    let scenario = eight_by_three();
+    let place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
+    let target = Direction { ra_deg: 94.3, dec_deg: 22.5 };
+    let from_s = 1_799_600_400.0;
+    let limits = NightLimits::default();
+    let names = vec!["a".to_owned(), "b".to_owned(), "c".to_owned()];
+    c.bench_function("see and plan a night", |b| {
+        b.iter(|| {
+            let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
+            let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig));
+            plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock::default())
+        });
+    });
+    let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
+    let catalogue = Catalogue::shipped().expect("catalogue");
+    let presets = Library::shipped().expect("library").targets;
+    // Every object, whatever its size, so that all positions are computed.
+    let all = TonightSpec { kind: None, at_least_arcmin: Some(0.0) };
+    c.bench_function("rank the catalogue for a night", |b| {
+        b.iter(|| worth_tonight(&catalogue, &presets, place, (from_s, from_s + 86_400.0), &limits, &rig, Some(23.0), 100.0, 20.0, &all));
+    });
+    let noons: Vec<f64> = (0..365).map(|i| from_s + f64::from(i) * 86_400.0).collect();
+    c.bench_function("see a year of nights", |b| b.iter(|| year_view(place, &noons, target, &limits, Some(&rig))));
+}
+
+criterion_group!(all, benches, decisions, searches, nights);
 criterion_main!(all);

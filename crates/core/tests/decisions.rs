@@ -173,7 +173,8 @@ fn a_split_by_equal_snr_is_equal_and_faster_than_equal_time() {
     let weighted: Vec<f64> = decisions(&s).paths[1].time.parts.iter().map(|p| p.snr).collect();
     assert!((weighted[0] / weighted[1] / 2.0 - 1.0).abs() < 1e-6, "{weighted:?}");
     s.choices.split = SplitMode::LuminanceHeavy;
-    let shares: Vec<f64> = decisions(&read_split("heron-lake-ngc-2403", SplitMode::LuminanceHeavy)).paths[2].time.parts.iter().map(|p| p.share).collect();
+    let shares: Vec<f64> =
+        decisions(&read_split("heron-lake-ngc-2403", SplitMode::LuminanceHeavy)).paths[2].time.parts.iter().map(|p| p.share).collect();
     assert_eq!(shares, [0.5, 1.0 / 6.0, 1.0 / 6.0, 1.0 / 6.0]);
 }
 
@@ -264,7 +265,8 @@ fn flips_are_where_an_evaluation_turns() {
     let s = ic_443();
     let d = decisions(&s);
     let flip = d.flips.iter().find(|f| f.quantity == Quantity::Ha && f.text.contains("darker than")).expect("a flip");
-    let edge: f64 = flip.text.split("darker than ").nth(1).expect("a number").split(' ').next().expect("a number").parse().expect("a number");
+    let edge: f64 =
+        flip.text.split("darker than ").nth(1).expect("a number").split(' ').next().expect("a number").parse().expect("a number");
     let winner = |zenith: f64| {
         let mut at = s.clone();
         at.sky.zenith_v_mag = zenith;

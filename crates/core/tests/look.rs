@@ -216,7 +216,13 @@ fn casts_are_said_in_words() {
     let words = &l.words(&LookView::default())[0];
     let ratio = &words.cast.background;
     assert!(ratio.len() == 3 && ratio.iter().any(|r| (*r - 1.0).abs() < 1e-9));
-    let most = if ratio[1] > ratio[0] && ratio[1] > ratio[2] { "green" } else if ratio[0] > ratio[2] { "red" } else { "blue" };
+    let most = if ratio[1] > ratio[0] && ratio[1] > ratio[2] {
+        "green"
+    } else if ratio[0] > ratio[2] {
+        "red"
+    } else {
+        "blue"
+    };
     assert!(words.cast.text.starts_with(&format!("Background leans {most}")), "{}", words.cast.text);
     let sho = LookView { palette: Palette::Sho, ..LookView::default() };
     assert!(l.words(&sho)[0].cast.target_hue_deg.is_some());

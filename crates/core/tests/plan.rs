@@ -41,7 +41,9 @@ fn a_moment_s_rates_are_those_of_an_evaluation() {
     for (name, contender) in [("larch-lane-ngc-7822", 1), ("heron-lake-ngc-2403", 0)] {
         let s = read(name);
         let (rig, _) = rig(&s, contender);
-        for (altitude, sun, moon_altitude, separation) in [(62.0, -40.0, -10.0, 90.0), (31.0, -40.0, 35.0, 44.0), (78.0, -14.0, 20.0, 100.0)] {
+        for (altitude, sun, moon_altitude, separation) in
+            [(62.0, -40.0, -10.0, 90.0), (31.0, -40.0, 35.0, 44.0), (78.0, -14.0, 20.0, 100.0)]
+        {
             let moon = Moon { phase_angle_deg: 40.0, altitude_deg: moon_altitude, separation_deg: separation };
             let fast = rig.rates_at(0, &Moment { altitude_deg: altitude, sun_altitude_deg: sun, moon });
             let mut full = s.clone();
@@ -72,11 +74,7 @@ fn random_nights_keep_the_rules() {
     let (rig, names) = sho();
     let mut planned = 0;
     for case in 0..500 {
-        let place = Place {
-            latitude_deg: rng.random_range(-66.0..66.0),
-            longitude_deg: rng.random_range(-180.0..180.0),
-            height_m: 100.0,
-        };
+        let place = Place { latitude_deg: rng.random_range(-66.0..66.0), longitude_deg: rng.random_range(-180.0..180.0), height_m: 100.0 };
         let from_s = noon(&place, 2026, 1, 1) + f64::from(rng.random_range(0..1000)) * 86_400.0;
         let target = Direction { ra_deg: rng.random_range(0.0..360.0), dec_deg: rng.random_range(-70.0..70.0) };
         let horizon_deg = if rng.random_bool(0.4) { vec![[0.0, 10.0], [90.0, 35.0], [200.0, 5.0], [300.0, 25.0]] } else { Vec::new() };
@@ -245,7 +243,16 @@ fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
     let from_s = noon(&LARCH_LANE, 2027, 1, 10);
     let limits = NightLimits { altitude_above_deg: 30.0, ..NightLimits::default() };
     let list = worth_tonight(
-        &catalogue, &presets, LARCH_LANE, (from_s, from_s + 86_400.0), &limits, &rig, None, 100.0, 20.0, &TonightSpec::default(),
+        &catalogue,
+        &presets,
+        LARCH_LANE,
+        (from_s, from_s + 86_400.0),
+        &limits,
+        &rig,
+        None,
+        100.0,
+        20.0,
+        &TonightSpec::default(),
     );
     assert!(list.len() == 40 && list.windows(2).all(|w| w[0].worth >= w[1].worth));
     assert!(list.iter().all(|w| w.highest_deg > 30.0 && w.hours > 0.0 && w.worth <= 1.0));

@@ -4,8 +4,8 @@ use salt_lamp_core::{Checked, FieldError, Scenario};
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
 use thiserror::Error;
-use utoipa::openapi::{RefOr, Schema};
 use utoipa::ToSchema;
+use utoipa::openapi::{RefOr, Schema};
 
 /// Why bytes are no scenario. Every case names the place.
 #[derive(Debug, Error, PartialEq)]

@@ -20,7 +20,11 @@ fn number(x: f64) -> String {
 }
 
 fn quoted(text: &str) -> String {
-    if text.contains([',', '"', '\n', ' ', '\r']) || text.is_empty() { format!("\"{}\"", text.replace('"', "\"\"")) } else { text.to_owned() }
+    if text.contains([',', '"', '\n', ' ', '\r']) || text.is_empty() {
+        format!("\"{}\"", text.replace('"', "\"\""))
+    } else {
+        text.to_owned()
+    }
 }
 
 /// Text that a spreadsheet must not take for a formula.
@@ -103,10 +107,7 @@ mod tests {
         Matrix {
             title: "A \"test\"".into(),
             columns: vec![column("name", None, true), column("time_h", Some("h"), false)],
-            rows: vec![
-                vec![Cell::Text("=SUM(1), \"x\" | y".into()), Cell::Number(1234.5678)],
-                vec![Cell::Text("b".into()), Cell::None],
-            ],
+            rows: vec![vec![Cell::Text("=SUM(1), \"x\" | y".into()), Cell::Number(1234.5678)], vec![Cell::Text("b".into()), Cell::None]],
         }
     }
 

@@ -128,7 +128,9 @@ fn printed(command: &str) -> Value {
 
 #[test]
 fn the_published_descriptions_are_fresh() {
-    for (command, file) in [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json"), ("plan-schema", "docs/plan.schema.json")] {
+    for (command, file) in
+        [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json"), ("plan-schema", "docs/plan.schema.json")]
+    {
         let stored: Value = serde_json::from_str(&std::fs::read_to_string(root().join(file)).expect(file)).expect("JSON");
         assert_eq!(stored, printed(command), "{file} is stale: run `cargo xtask types`");
     }

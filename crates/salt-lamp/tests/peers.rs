@@ -8,8 +8,8 @@ use salt_lamp_core::compare::matrix;
 use salt_lamp_core::decide::decide;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
-use salt_lamp_core::{Scenario, evaluate};
 use salt_lamp_core::look::{Alone, Look, LookView, whole_sub};
+use salt_lamp_core::{Scenario, evaluate};
 use salt_lamp_formats::fits::{Header, Pointing, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::table::{TableFormat, write_table};
 
@@ -81,18 +81,22 @@ fn astropy_verifies_frames_and_their_coordinates() {
     let (size, stack) = (look.contenders[1].size, look.stack(1, 0, 1.0, false));
     let crop = directory.path().join("crop.fits");
     let mut out = Vec::new();
-    write_image(&mut out, &header(size), size[0], size[1], |j, row| row.copy_from_slice(&stack.e[j * size[0]..][..size[0]])).expect("written");
+    write_image(&mut out, &header(size), size[0], size[1], |j, row| row.copy_from_slice(&stack.e[j * size[0]..][..size[0]]))
+        .expect("written");
     std::fs::write(&crop, out).expect("written");
     let sub = whole_sub(&scenario, 1, 0, &view, &tables, &Alone).expect("a sub");
     let frame = directory.path().join("sub.fits");
     let mut out = Vec::new();
     write_image_in_bands(&mut out, &header(sub.size), sub.size[0], sub.size[1], 2, |j, row| sub.row(j, row)).expect("written");
     std::fs::write(&frame, out).expect("written");
-    for (file, size, top_left) in [(&crop, size, f64::from(stack.e[0])), (&frame, sub.size, {
-        let mut row = vec![0f32; sub.size[0]];
-        sub.row(0, &mut row);
-        f64::from(row[0])
-    })] {
+    for (file, size, top_left) in [
+        (&crop, size, f64::from(stack.e[0])),
+        (&frame, sub.size, {
+            let mut row = vec![0f32; sub.size[0]];
+            sub.row(0, &mut row);
+            f64::from(row[0])
+        }),
+    ] {
         let said: serde_json::Value = serde_json::from_str(&python("check_fits.py", file)).expect("JSON");
         assert_eq!(said["shape"], serde_json::json!([size[1], size[0]]));
         assert_eq!(said["bitpix"], -32);
@@ -128,7 +132,8 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     let place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
     let target = Direction { ra_deg: 94.25, dec_deg: 22.57 };
     let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &NightLimits::default(), Some(&rig));
-    let plan = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock(vec![(0.0, -14_400.0), (1_793_512_800.0, -18_000.0)]));
+    let plan =
+        plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock(vec![(0.0, -14_400.0), (1_793_512_800.0, -18_000.0)]));
     let head = salt_lamp_formats::plan::PlanHead {
         target: "IC 443".into(),
         ra_deg: 94.25,

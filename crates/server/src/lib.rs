@@ -1,5 +1,8 @@
 //! The HTTP face: parse, call, answer. Rules live in the core, storage in the store.
 
+// A problem document is made at most once a request: its size does not matter.
+#![allow(clippy::result_large_err)]
+
 mod assets;
 mod extract;
 mod looks;
@@ -79,11 +82,13 @@ pub fn router(app: App) -> Router {
         .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(header::REFERRER_POLICY, "no-referrer"))
         // Noise does not compress: pictures and frames go as they are.
-        .layer(CompressionLayer::new().compress_when(
-            DefaultPredicate::new()
-                .and(NotForContentType::const_new("application/octet-stream"))
-                .and(NotForContentType::const_new("application/fits")),
-        ))
+        .layer(
+            CompressionLayer::new().compress_when(
+                DefaultPredicate::new()
+                    .and(NotForContentType::const_new("application/octet-stream"))
+                    .and(NotForContentType::const_new("application/fits")),
+            ),
+        )
         .layer(CatchPanicLayer::custom(problem::from_panic))
         .layer(TraceLayer::new_for_http())
 }

@@ -90,7 +90,8 @@ async fn facts_of_the_trade_come_through_the_api() {
     assert!(snr(3.0, 1, "ha").await > snr(14.0, 2, "ha").await);
     assert!(snr(3.0, 1, "continuum").await < 0.5 * snr(14.0, 2, "continuum").await);
     // Fact 8: dual or single 7 nm H-alpha on a colour camera, red channel: about equal.
-    let red = async |doc: &Value| evaluate(doc).await["contenders"][1]["exposures"][0]["channels"][0]["snr"]["ha"].as_f64().expect("a number");
+    let red =
+        async |doc: &Value| evaluate(doc).await["contenders"][1]["exposures"][0]["channels"][0]["snr"]["ha"].as_f64().expect("a number");
     let single = changed(|d| {
         let band = d["contenders"][1]["exposures"][0]["filter"]["bands"][0].clone();
         d["contenders"][1]["exposures"][0]["filter"]["bands"] = json!([band]);
@@ -120,7 +121,8 @@ async fn facts_of_the_trade_come_through_the_api() {
 #[tokio::test]
 async fn a_comparison_leaves_in_three_formats() {
     let api = Api::new().await;
-    for (format, kind, start) in [("csv", "text/csv", "path,"), ("ecsv", "text/plain", "# %ECSV"), ("markdown", "text/markdown", "| Path")] {
+    for (format, kind, start) in [("csv", "text/csv", "path,"), ("ecsv", "text/plain", "# %ECSV"), ("markdown", "text/markdown", "| Path")]
+    {
         let request = Request::post(format!("/api/v1/compare?format={format}"))
             .header("content-type", "application/json")
             .body(Body::from(demo().to_string()))
@@ -138,13 +140,15 @@ async fn a_comparison_leaves_in_three_formats() {
 async fn pictures_are_packed_and_wrong_views_are_named() {
     let api = Api::new().await;
     let ask = |view: Value| json!({"scenario": demo(), "view": view}).to_string();
-    let request = |path: &str, body: String| Request::post(path).header("content-type", "application/json").body(Body::from(body)).expect("ok");
+    let request =
+        |path: &str, body: String| Request::post(path).header("content-type", "application/json").body(Body::from(body)).expect("ok");
     let (status, kind, bytes) = api.send(request("/api/v1/look/frames", ask(json!({"field_arcsec": 120})))).await;
     assert_eq!((status, kind.as_str()), (StatusCode::OK, "application/octet-stream"));
     let word = |i: usize| u32::from_le_bytes(bytes[i * 4..i * 4 + 4].try_into().expect("four bytes")) as usize;
     let pixels: usize = (0..word(0)).map(|i| word(1 + 2 * i) * word(2 + 2 * i) * 3).sum();
     assert_eq!((word(0), bytes.len()), (3, 4 + 24 + pixels));
-    let (_, kind, png) = api.send(request("/api/v1/look/picture", json!({"scenario": demo(), "view": {"field_arcsec": 60}}).to_string())).await;
+    let (_, kind, png) =
+        api.send(request("/api/v1/look/picture", json!({"scenario": demo(), "view": {"field_arcsec": 60}}).to_string())).await;
     assert!(kind == "image/png" && png.starts_with(b"\x89PNG") && String::from_utf8_lossy(&png).contains("Salt Lamp"));
     let (status, _, body) = api.send(request("/api/v1/look", ask(json!({"field_arcsec": 1, "strength": 3})))).await;
     let problem: Value = serde_json::from_slice(&body).expect("JSON");
@@ -157,7 +161,8 @@ async fn pictures_are_packed_and_wrong_views_are_named() {
 #[tokio::test]
 async fn a_blind_look_hides_until_both_rounds_are_judged() {
     let api = Api::new().await;
-    let (status, begun) = api.call("POST", "/api/v1/look/blind", &[], Some(&json!({"scenario": demo(), "view": {"field_arcsec": 60}}))).await;
+    let (status, begun) =
+        api.call("POST", "/api/v1/look/blind", &[], Some(&json!({"scenario": demo(), "view": {"field_arcsec": 60}}))).await;
     assert_eq!(status, StatusCode::CREATED);
     assert!(!begun.to_string().contains("Colour") && begun["pictures"] == 3);
     let at = format!("/api/v1/look/blind/{}", begun["id"].as_str().expect("an id"));
@@ -184,7 +189,10 @@ async fn a_night_is_planned_exported_and_wrong_input_is_named() {
     assert_eq!(status, StatusCode::OK);
     let blocks = a["first"]["plan"]["blocks"].as_array().expect("blocks").clone();
     assert!(blocks.len() >= 2 && blocks.iter().any(|b| b["why"].as_str().expect("why").contains("rises at 00:5")), "{blocks:?}");
-    let schema: Value = serde_json::from_str(&std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/plan.schema.json")).expect("the schema")).expect("JSON");
+    let schema: Value = serde_json::from_str(
+        &std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/plan.schema.json")).expect("the schema"),
+    )
+    .expect("JSON");
     let (_, plan) = api.call("POST", "/api/v1/night/plan", &[], Some(&night("2027-01-28"))).await;
     let validator = jsonschema::validator_for(&schema).expect("a schema");
     let errors: Vec<String> = validator.iter_errors(&plan).map(|e| e.to_string()).collect();

@@ -109,14 +109,8 @@ impl Store {
     pub async fn save_campaign(&self, id: &str, revision: i64, campaign: &Campaign) -> Result<CampaignSaved, StoreError> {
         let sql = "UPDATE campaign SET title = ?, document = ?, revision = revision + 1, changed_at = ? \
                    WHERE id = ? AND revision = ? AND deleted_at IS NULL";
-        let done = sqlx::query(sql)
-            .bind(&campaign.title)
-            .bind(document(campaign))
-            .bind(now())
-            .bind(id)
-            .bind(revision)
-            .execute(&self.pool)
-            .await?;
+        let done =
+            sqlx::query(sql).bind(&campaign.title).bind(document(campaign)).bind(now()).bind(id).bind(revision).execute(&self.pool).await?;
         let current = Box::new(self.campaign(id).await?);
         Ok(if done.rows_affected() == 1 { CampaignSaved::Stored(current) } else { CampaignSaved::Conflict(current) })
     }

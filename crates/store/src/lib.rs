@@ -15,8 +15,8 @@ use std::time::Duration;
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
 use thiserror::Error;
 
-pub use campaigns::{CampaignSaved, StoredCampaign};
 pub use blind::BlindRow;
+pub use campaigns::{CampaignSaved, StoredCampaign};
 pub use scenarios::{Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};
 

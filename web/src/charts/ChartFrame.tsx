@@ -13,6 +13,8 @@ type Props = {
   height: number;
   side?: ReactNode;
   below?: ReactNode;
+  /** On paper: without its buttons. */
+  plain?: boolean;
   children: (width: number, height: number) => ReactNode;
 };
 
@@ -22,7 +24,7 @@ const csv = ({ columns, rows }: TableTwin) =>
     .join("\n");
 
 /** A chart with its question, its table twin, and its ways out: copy, CSV, SVG. */
-export function ChartFrame({ title, question, twin, height, side, below, children }: Props) {
+export function ChartFrame({ title, question, twin, height, side, below, plain, children }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(0);
   const [table, setTable] = useState(false);
@@ -53,19 +55,23 @@ export function ChartFrame({ title, question, twin, height, side, below, childre
           {question}
         </p>
         {side}
-        <Button look="quiet" className="print:hidden" aria-pressed={table} onClick={() => setTable(!table)}>
-          <Table2 size={15} aria-hidden /> {table ? "Chart" : "Table"}
-        </Button>
-        <IconButton
-          className="print:hidden"
-          label={`Save "${title}" as CSV`}
-          onClick={() => saveFile(`${title}.csv`, "text/csv", csv(twin))}
-        >
-          <span className="num text-[0.75rem]">CSV</span>
-        </IconButton>
-        <IconButton className="print:hidden" label={`Save "${title}" as SVG`} onClick={saveSvg} disabled={table}>
-          <Download size={15} aria-hidden />
-        </IconButton>
+        {!plain && (
+          <>
+            <Button look="quiet" className="print:hidden" aria-pressed={table} onClick={() => setTable(!table)}>
+              <Table2 size={15} aria-hidden /> {table ? "Chart" : "Table"}
+            </Button>
+            <IconButton
+              className="print:hidden"
+              label={`Save "${title}" as CSV`}
+              onClick={() => saveFile(`${title}.csv`, "text/csv", csv(twin))}
+            >
+              <span className="num text-[0.75rem]">CSV</span>
+            </IconButton>
+            <IconButton className="print:hidden" label={`Save "${title}" as SVG`} onClick={saveSvg} disabled={table}>
+              <Download size={15} aria-hidden />
+            </IconButton>
+          </>
+        )}
       </div>
       <div ref={box} className="min-w-0">
         {table ? (

@@ -8,12 +8,19 @@ import { mark, QUANTITY_LABELS } from "@/theme/marks";
 import { ChartFrame } from "./ChartFrame";
 import { spread } from "./spread";
 
-type Props = { answer: BenchAnswer; quantity: Quantity; totalS: number; goal: number; selected: number };
+type Props = {
+  answer: BenchAnswer;
+  quantity: Quantity;
+  totalS: number;
+  goal: number;
+  selected: number;
+  plain?: boolean;
+};
 
 const PAD = { left: 44, right: 118, top: 12, bottom: 30 };
 
 /** Signal to noise against clock time: when does each path reach the goal? */
-export function TimeChart({ answer, quantity, totalS, goal, selected }: Props) {
+export function TimeChart({ answer, quantity, totalS, goal, selected, plain }: Props) {
   const [hover, setHover] = useState<number | null>(null);
   const chart = answer.curves.find((c) => c.quantity === quantity);
   const times = chart?.clock_s ?? [];
@@ -34,6 +41,7 @@ export function TimeChart({ answer, quantity, totalS, goal, selected }: Props) {
       title="Signal to noise against clock time"
       question={`When is the ${label} of each path good enough?`}
       twin={twin}
+      plain={plain}
       height={188}
     >
       {(width, height) => {

@@ -132,8 +132,11 @@ fn verdicts(s: &Scenario, at: usize, c: &ContenderAnswer, path: &PathModel, rang
     let contender = &s.contenders[at];
     let subs: Vec<_> = (0..c.exposures.len()).map(|e| decide_sub(s, contender, e, path, &path.gain)).collect();
     let alone = subs.len() == 1;
-    let each: Vec<String> =
-        subs.iter().zip(&c.exposures).map(|(d, e)| if alone { d.text.clone() } else { format!("{}: {}", filter_name(e), d.text) }).collect();
+    let each: Vec<String> = subs
+        .iter()
+        .zip(&c.exposures)
+        .map(|(d, e)| if alone { d.text.clone() } else { format!("{}: {}", filter_name(e), d.text) })
+        .collect();
     let reasons = subs.iter().zip(&c.exposures).flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
     let mut reasons: Vec<String> = reasons.collect();
     reasons.extend(swamp_reasons(c));
@@ -205,12 +208,7 @@ fn time_verdict(s: &Scenario, c: &ContenderAnswer, wanted: &[Quantity], ranges: 
     Verdict { question: format!("Time to SNR {}", s.goal_snr), text, reasons }
 }
 
-fn difference_words(
-    s: &Scenario,
-    base: &ContenderAnswer,
-    c: &ContenderAnswer,
-    ranges: &BTreeMap<Quantity, QuantityRange>,
-) -> Vec<Verdict> {
+fn difference_words(s: &Scenario, base: &ContenderAnswer, c: &ContenderAnswer, ranges: &BTreeMap<Quantity, QuantityRange>) -> Vec<Verdict> {
     let all = differences(s, base, c, ranges).into_iter();
     all.map(|d| Verdict { question: d.quantity.label().to_owned(), text: d.text, reasons: d.reasons }).collect()
 }

@@ -50,7 +50,8 @@ pub struct Matrix {
 pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &DecisionsAnswer) -> Matrix {
     let s = scenario.scenario();
     let text = |key: &str, label: &str| Column { key: key.into(), group: String::new(), label: label.into(), unit: None, is_text: true };
-    let number = |key: String, group: &str, label: &str, unit| Column { key, group: group.into(), label: label.into(), unit, is_text: false };
+    let number =
+        |key: String, group: &str, label: &str, unit| Column { key, group: group.into(), label: label.into(), unit, is_text: false };
     let mut columns = vec![
         text("path", "Path"),
         text("name", "Name"),

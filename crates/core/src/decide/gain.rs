@@ -91,18 +91,14 @@ pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel) -> Gai
                 star_clips_v_mag,
                 core_fill,
                 information: terms.information(sub_s),
-                within_limits: core_fill <= s.choices.core_fill
-                    && star_clips_v_mag.is_some_and(|m| m <= s.choices.star_clips_v_mag),
+                within_limits: core_fill <= s.choices.core_fill && star_clips_v_mag.is_some_and(|m| m <= s.choices.star_clips_v_mag),
             }
         })
         .collect();
     let most = rungs.iter().map(|g| g.information).fold(f64::MIN_POSITIVE, f64::max);
     rungs.iter_mut().for_each(|g| g.information /= most);
-    let allowed: Vec<&GainRung> = if rungs.iter().any(|g| g.within_limits) {
-        rungs.iter().filter(|g| g.within_limits).collect()
-    } else {
-        rungs.iter().collect()
-    };
+    let allowed: Vec<&GainRung> =
+        if rungs.iter().any(|g| g.within_limits) { rungs.iter().filter(|g| g.within_limits).collect() } else { rungs.iter().collect() };
     let top = allowed.iter().map(|g| g.information).fold(0.0, f64::max);
     let tie = allowed.iter().filter(|g| g.information >= top * (1.0 - TIE));
     let best = tie.max_by(|a, b| a.range_stops.total_cmp(&b.range_stops)).copied().unwrap_or(&rungs[0]).clone();
@@ -112,7 +108,13 @@ pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel) -> Gai
     let reasons = vec![
         format!(
             "{scale} {}: read noise {:.2} e-, full scale {:.0} e-, range log2({:.0} / {:.2}) = {:.1} stops, sub {}.",
-            best.setting, best.read_noise_e, best.full_scale_e, best.full_scale_e, best.read_noise_e, best.range_stops, seconds(best.sub_s)
+            best.setting,
+            best.read_noise_e,
+            best.full_scale_e,
+            best.full_scale_e,
+            best.read_noise_e,
+            best.range_stops,
+            seconds(best.sub_s)
         ),
         format!(
             "Of the settings in whose sub stars of V {} and the core stay below full scale, those with the most information per hour; of these the widest range.",
@@ -151,7 +153,9 @@ fn words(s: &Scenario, rungs: &[GainRung], best: &GainRung, yours: Option<&GainR
     };
     let against = match yours {
         Some(_) if (set - best.setting).abs() < 1e-9 => "; yours".to_owned(),
-        Some(y) if y.information < 0.95 * best.information => format!("; your {set} takes {:.0} % more time", (best.information / y.information - 1.0) * 100.0),
+        Some(y) if y.information < 0.95 * best.information => {
+            format!("; your {set} takes {:.0} % more time", (best.information / y.information - 1.0) * 100.0)
+        }
         Some(y) if (y.range_stops - best.range_stops).abs() > 0.5 => format!("; your {set} has {:.1} stops", y.range_stops),
         Some(_) => format!("; your {set} is about as good"),
         None => String::new(),

@@ -118,12 +118,7 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
         }
     });
     let decided = decided.collect();
-    DecisionsAnswer {
-        paths: decided,
-        flips: ranges::flips(s, &paths),
-        equal_clock: extras::equal_clock(s, &paths),
-        uncertainty: stated(s),
-    }
+    DecisionsAnswer { paths: decided, flips: ranges::flips(s, &paths), equal_clock: extras::equal_clock(s, &paths), uncertainty: stated(s) }
 }
 
 /// The gain of one contender: see [`GainDecision`].

@@ -142,12 +142,7 @@ impl PathModel {
                 let (low, high) = copies.as_ref().map_or((c.rates, c.rates), |(l, h)| (l[i].2, h[i].2));
                 ChannelModel { name: c.name, pixels: c.stack.pixels, rates: [low, c.rates, high], records: c.records }
             });
-            ExposureModel {
-                sub_s: e.sub_s,
-                share: e.share,
-                equivalent_width_nm: p.equivalent_width_nm,
-                channels: channels.collect(),
-            }
+            ExposureModel { sub_s: e.sub_s, share: e.share, equivalent_width_nm: p.equivalent_width_nm, channels: channels.collect() }
         });
         Self {
             exposures: exposures.collect(),

@@ -188,8 +188,7 @@ fn main_quantity(c: &ChannelModel) -> Option<Quantity> {
 
 /// Decides the sub of one exposure at one gain.
 pub fn decide_sub(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, gain: &GainPoint) -> SubDecision {
-    let view =
-        View { s, choices: &s.choices, contender, exposure: &contender.exposures[at], path, model: &path.exposures[at], gain };
+    let view = View { s, choices: &s.choices, contender, exposure: &contender.exposures[at], path, model: &path.exposures[at], gain };
     let deciding = view.model.deciding();
     let terms = path.sub_terms(deciding.nominal(), gain);
     let p = plateau(&terms);
@@ -242,7 +241,12 @@ pub fn decide_sub(s: &Scenario, contender: &Contender, at: usize, path: &PathMod
             path.loss_per_hour,
             deciding.name
         ),
-        format!("At {} it is {:.0} % of that, at {} again: between them the choice does not matter.", seconds(p.from_s), 95.0, seconds(p.to_s)),
+        format!(
+            "At {} it is {:.0} % of that, at {} again: between them the choice does not matter.",
+            seconds(p.from_s),
+            95.0,
+            seconds(p.to_s)
+        ),
         format!("Your {}: {:.0} % of the best.", seconds(view.exposure.sub_s), yours_information * 100.0),
     ];
     SubDecision {
@@ -364,10 +368,7 @@ fn walls(v: &View) -> Vec<Wall> {
     if v.s.target.peak_factor > 1.0 || v.choices.core_fill < 1.0 {
         out.push(Wall { label: "core clips".into(), beyond_s: fastest(&|r| v.core_clips_s(r)) });
     }
-    out.push(Wall {
-        label: format!("stars of V {} clip", v.choices.star_clips_v_mag),
-        beyond_s: fastest(&|r| v.star_clips_s(r)),
-    });
+    out.push(Wall { label: format!("stars of V {} clip", v.choices.star_clips_v_mag), beyond_s: fastest(&|r| v.star_clips_s(r)) });
     if let Some(limit) = v.path.longest_s {
         out.push(Wall { label: "mount's limit".into(), beyond_s: limit });
     }
@@ -407,13 +408,9 @@ fn conflict(v: &View) -> Option<Conflict> {
     let sub = v.exposure.sub_s;
     let suffers = |i: usize| format!("{} loses {:.0} % of its information", clips[i].0.label(), (1.0 - clips[i].2) * 100.0);
     let text = match (clips.iter().position(|c| sub > c.1), apart) {
-        (Some(i), _) => format!(
-            "At {} the core clips in {} (from {}) while {}.",
-            seconds(sub),
-            clips[i].0.label(),
-            seconds(clips[i].1),
-            suffers(1 - i)
-        ),
+        (Some(i), _) => {
+            format!("At {} the core clips in {} (from {}) while {}.", seconds(sub), clips[i].0.label(), seconds(clips[i].1), suffers(1 - i))
+        }
         (None, false) => format!(
             "One sub serves both lines: anything from {} to {} is on both plateaus.",
             seconds(pa.from_s.max(pb.from_s)),
@@ -422,7 +419,11 @@ fn conflict(v: &View) -> Option<Conflict> {
         (None, true) => {
             let i = usize::from(at_yours[1] < at_yours[0]);
             let gain = two_sets - at_compromise[0].min(at_compromise[1]);
-            let sets = if gain > 0.02 { format!("; two sets would give the worse line {:.0} % more", gain * 100.0) } else { "; two sets would gain nothing".into() };
+            let sets = if gain > 0.02 {
+                format!("; two sets would give the worse line {:.0} % more", gain * 100.0)
+            } else {
+                "; two sets would gain nothing".into()
+            };
             format!("No sub is on both plateaus: at {} {}, {} is fairer{sets}.", seconds(sub), suffers(i), seconds(compromise_s))
         }
     };

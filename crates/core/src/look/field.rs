@@ -195,7 +195,8 @@ fn structure(kind: TargetKind, seed: u64, x: f64, y: f64, octaves: u32) -> [f64;
         }
         TargetKind::SupernovaRemnant => {
             let arc = (-((r - 0.36) / 0.14).powi(2)).exp() * (0.35 + 0.65 * (0.5 + 0.5 * (y.atan2(x) - 0.6).cos()));
-            let thread = |s: u64, f: f64| ridges(seed ^ s, x * f + 0.25 * fractal(seed ^ (s + 9), x * 3.0, y * 3.0, 2), y * f, octaves, 4.0);
+            let thread =
+                |s: u64, f: f64| ridges(seed ^ s, x * f + 0.25 * fractal(seed ^ (s + 9), x * 3.0, y * 3.0, 2), y * f, octaves, 4.0);
             let shared = thread(1, 4.5);
             let ha = arc * (0.12 + 1.5 * shared + 0.6 * thread(2, 9.0));
             let oiii = arc * (0.08 + 1.6 * thread(3, 4.0));
@@ -308,15 +309,7 @@ mod tests {
     use super::*;
 
     fn spec(kind: TargetKind) -> FieldSpec {
-        FieldSpec {
-            kind,
-            seed: 5,
-            size_arcsec: [600.0, 600.0],
-            object_arcsec: 600.0,
-            peak_factor: 8.0,
-            fwhm_arcsec: 2.5,
-            flat: false,
-        }
+        FieldSpec { kind, seed: 5, size_arcsec: [600.0, 600.0], object_arcsec: 600.0, peak_factor: 8.0, fwhm_arcsec: 2.5, flat: false }
     }
 
     #[test]

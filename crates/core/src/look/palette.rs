@@ -188,10 +188,8 @@ pub fn cast(mixes: &[Option<Mix>; 3], palette: Palette) -> Cast {
     let most = (0..3).max_by(|&a, &b| background[a].total_cmp(&background[b])).unwrap_or(0);
     let lean = if background[most] < 1.1 { "is neutral".to_owned() } else { format!("leans {}", names[most]) };
     let target_words = hue.map_or("grey".to_owned(), |h| hue_name(h).to_owned());
-    let text = format!(
-        "Background {lean} {:.1} : {:.1} : {:.1}; the target is {target_words}.",
-        background[0], background[1], background[2]
-    );
+    let text =
+        format!("Background {lean} {:.1} : {:.1} : {:.1}; the target is {target_words}.", background[0], background[1], background[2]);
     Cast { background, target_hue_deg: hue, text }
 }
 

@@ -88,7 +88,13 @@ impl Planes {
                 };
                 plane.fill(&truth, [width, height], scale_arcsec, slope.percent / sensor_diagonal_deg(c), view.moon_direction_deg);
                 if !view.flat {
-                    plane.add_stars(&field.stars, [width, height], scale_arcsec, s.seeing_fwhm_arcsec.hypot(2.355 * view.guiding_rms_arcsec), halo.as_ref());
+                    plane.add_stars(
+                        &field.stars,
+                        [width, height],
+                        scale_arcsec,
+                        s.seeing_fwhm_arcsec.hypot(2.355 * view.guiding_rms_arcsec),
+                        halo.as_ref(),
+                    );
                 }
                 planes.push(plane);
             }

@@ -41,7 +41,14 @@ const TRUTH_COLUMNS: usize = 900;
 const REACH_SIGMAS: f64 = 5.0;
 
 /// Prepares a whole sub of one exposure. `None` where there is no such contender or exposure.
-pub fn whole_sub(scenario: &Checked, contender: usize, exposure: usize, view: &LookView, tables: &Tables, crew: &impl Crew) -> Option<SimulatedSub> {
+pub fn whole_sub(
+    scenario: &Checked,
+    contender: usize,
+    exposure: usize,
+    view: &LookView,
+    tables: &Tables,
+    crew: &impl Crew,
+) -> Option<SimulatedSub> {
     let s = scenario.scenario();
     let c = s.contenders.get(contender)?;
     c.exposures.get(exposure)?;

@@ -87,9 +87,10 @@ pub fn year_view(place: Place, noons_s: &[f64], target: Direction, limits: &Nigh
                     n.moonless_h += STEP_S / 3600.0;
                 }
                 if let Some(rig) = rig {
+                    let light = rig.light_at(&m);
                     for (x, sum) in n.gathered.iter_mut().enumerate() {
                         if let Some(q) = rig.purpose(x) {
-                            *sum += STEP_S * rig.information_per_s(x, q, &m);
+                            *sum += STEP_S * rig.information_under(x, q, &light);
                         }
                     }
                 }

@@ -45,7 +45,7 @@ pub fn parse(text: &str) -> Result<Direction, String> {
         (text[..i].to_owned(), text[i + 1..].to_owned())
     } else {
         let words: Vec<&str> = text.split_whitespace().collect();
-        if words.len() < 2 || words.len() % 2 != 0 {
+        if words.len() < 2 || !words.len().is_multiple_of(2) {
             return Err(wrong());
         }
         (words[..words.len() / 2].join(" "), words[words.len() / 2..].join(" "))

@@ -10,9 +10,7 @@ use crate::light::{LINES, PHOTONS_PER_RAYLEIGH, Quantity, Spectrum, Tables, line
 use crate::path::Rates;
 use crate::scenario::{Calibration, LinesRayleigh, Moon, Sky};
 use crate::sky::air::{Air, airmass};
-use crate::sky::{
-    MoonTerms, artificial_linear_at, lamp_mix, moon_mag_krisciunas_schaefer, natural_zenith, twilight_zenith_mag, van_rhijn,
-};
+use crate::sky::{MoonTerms, artificial_linear_at, lamp_mix, moon_mag_krisciunas_schaefer, natural_zenith, twilight_zenith_mag, van_rhijn};
 use crate::target::continuum_spectrum;
 
 /// What a rate depends on at one moment.
@@ -24,6 +22,17 @@ pub struct Moment {
     pub sun_altitude_deg: f64,
     /// The moon.
     pub moon: Moon,
+}
+
+/// What all channels of a rig share at one moment: extinction of each line, and how bright each part of the sky is.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Light {
+    extinction: [f64; LINES.len()],
+    airmass: f64,
+    natural: f64,
+    lamps: f64,
+    moon: [f64; 2],
+    twilight: f64,
 }
 
 /// Airmasses at which a continuum's rate is known.
@@ -104,9 +113,7 @@ impl NightRig {
                 Base {
                     share: own.pixel_share,
                     pixels: own.stack.pixels,
-                    lines: LINES.map(|l| {
-                        PHOTONS_PER_RAYLEIGH * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm) * per_pixel
-                    }),
+                    lines: LINES.map(|l| PHOTONS_PER_RAYLEIGH * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm) * per_pixel),
                     continuum_ln: through_air.as_ref().map(|list| {
                         let mut out = [0.0; NODES.len()];
                         out.iter_mut().zip(list).for_each(|(o, spectrum)| *o = rate(spectrum).max(1e-300).ln());
@@ -156,47 +163,71 @@ impl NightRig {
         self.exposures[exposure].sub_s
     }
 
-    fn rates(&self, b: &Base, m: &Moment, lines: &LinesRayleigh, continuum: f64) -> Rates {
-        let x = airmass(m.altitude_deg);
+    /// What all channels share at a moment.
+    pub fn light_at(&self, m: &Moment) -> Light {
+        let airmass = airmass(m.altitude_deg);
+        let glow = van_rhijn(m.altitude_deg.max(0.0));
+        let moon = match moon_mag_krisciunas_schaefer(&m.moon, m.altitude_deg, self.k_v) {
+            Some(v) => {
+                let t = MoonTerms::at(m.moon.separation_deg);
+                let scale = linear_from_mag(v) / (t.rayleigh * self.moon_v[0] + t.mie * self.moon_v[1]);
+                [t.rayleigh * scale, t.mie * scale]
+            }
+            None => [0.0, 0.0],
+        };
+        Light {
+            extinction: self.k.map(|k| 10f64.powf(-0.4 * k * airmass)),
+            airmass,
+            natural: glow,
+            lamps: artificial_linear_at(&self.sky, m.altitude_deg, self.natural_v * glow),
+            moon,
+            twilight: twilight_zenith_mag(m.sun_altitude_deg).map_or(0.0, linear_from_mag),
+        }
+    }
+
+    fn rates(&self, b: &Base, light: &Light, lines: &LinesRayleigh, continuum: f64) -> Rates {
         let mut out = Rates { dark: b.dark, ..Rates::default() };
         for (i, (line, rayleigh)) in LINES.iter().zip(lines.each()).enumerate() {
-            out.target[line.quantity as usize] += rayleigh * b.lines[i] * 10f64.powf(-0.4 * self.k[i] * x);
+            out.target[line.quantity as usize] += rayleigh * b.lines[i] * light.extinction[i];
         }
-        if let Some(ln) = &b.continuum_ln {
-            let i = NODES.partition_point(|n| *n <= x).clamp(1, NODES.len() - 1);
-            let f = ((x - NODES[i - 1]) / (NODES[i] - NODES[i - 1])).min(1.0);
+        if let Some(ln) = b.continuum_ln.as_ref().filter(|_| continuum > 0.0) {
+            let i = NODES.partition_point(|n| *n <= light.airmass).clamp(1, NODES.len() - 1);
+            let f = ((light.airmass - NODES[i - 1]) / (NODES[i] - NODES[i - 1])).min(1.0);
             out.target[Quantity::Continuum as usize] = continuum * (ln[i - 1] + (ln[i] - ln[i - 1]) * f).exp();
         }
-        let glow = van_rhijn(m.altitude_deg.max(0.0));
-        out.sky[0] = b.natural * glow;
-        out.sky[1] = b.lamps * artificial_linear_at(&self.sky, m.altitude_deg, self.natural_v * glow);
-        if let Some(v) = moon_mag_krisciunas_schaefer(&m.moon, m.altitude_deg, self.k_v) {
-            let t = MoonTerms::at(m.moon.separation_deg);
-            let (e, v1) = (t.rayleigh * b.moon[0] + t.mie * b.moon[1], t.rayleigh * self.moon_v[0] + t.mie * self.moon_v[1]);
-            out.sky[2] = linear_from_mag(v) * e / v1;
-        }
-        out.sky[3] = twilight_zenith_mag(m.sun_altitude_deg).map_or(0.0, |v| linear_from_mag(v) * b.twilight);
+        out.sky = [
+            b.natural * light.natural,
+            b.lamps * light.lamps,
+            b.moon[0] * light.moon[0] + b.moon[1] * light.moon[1],
+            b.twilight * light.twilight,
+        ];
         out
     }
 
     /// Rates of every channel of an exposure at a moment, with the share of the pixels.
     pub fn rates_at(&self, exposure: usize, m: &Moment) -> Vec<(f64, Rates)> {
-        self.exposures[exposure].channels.iter().map(|b| (b.share, self.rates(b, m, &self.lines, 1.0))).collect()
+        let light = self.light_at(m);
+        self.exposures[exposure].channels.iter().map(|b| (b.share, self.rates(b, &light, &self.lines, 1.0))).collect()
     }
 
     /// (Signal to noise)^2 of a quantity per second of clock through one exposure at a moment.
     pub fn information_per_s(&self, exposure: usize, q: Quantity, m: &Moment) -> f64 {
-        self.information_of(exposure, q, m, &self.lines, 1.0)
+        self.information_of(exposure, q, &self.light_at(m), &self.lines, 1.0)
+    }
+
+    /// The same under light that was worked out before.
+    pub fn information_under(&self, exposure: usize, q: Quantity, light: &Light) -> f64 {
+        self.information_of(exposure, q, light, &self.lines, 1.0)
     }
 
     /// The same for another target: its lines, and its continuum as a multiple of the scenario's.
-    pub fn information_of(&self, exposure: usize, q: Quantity, m: &Moment, lines: &LinesRayleigh, continuum: f64) -> f64 {
+    pub fn information_of(&self, exposure: usize, q: Quantity, light: &Light, lines: &LinesRayleigh, continuum: f64) -> f64 {
         let e = &self.exposures[exposure];
         let one = |b: &Base| {
             if !b.records[q as usize] && q != Quantity::Continuum {
                 return 0.0;
             }
-            let r = self.rates(b, m, lines, continuum);
+            let r = self.rates(b, light, lines, continuum);
             StackTerms::new(&r, e.sub_s, self.read_noise_e, b.pixels, self.calibration).snr(r.of(q) * e.sub_s, 1.0).powi(2)
         };
         e.channels.iter().map(one).sum::<f64>() / (e.sub_s + self.between_s)

@@ -434,10 +434,8 @@ impl Desk<'_> {
         }
         let mut out: Vec<usize> = want(hi).iter().map(|w| w.round() as usize).collect();
         // Whole blocks: what is shorter than the least is raised to it, at the cost of the longest.
-        for x in 0..n {
-            if out[x] > 0 && out[x] < least {
-                out[x] = least.min(total);
-            }
+        for slots in out.iter_mut().filter(|s| **s > 0 && **s < least) {
+            *slots = least.min(total);
         }
         let longest = |out: &[usize]| (0..n).max_by_key(|&x| out[x]);
         while out.iter().sum::<usize>() > total {

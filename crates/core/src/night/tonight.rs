@@ -3,13 +3,13 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::ephemeris::{Direction, Ephemeris, Place};
-use super::pace::NightRig;
+use super::ephemeris::{Direction, Ephemeris, Place, separation_deg};
+use super::pace::{Moment, NightRig};
 use super::view::{NightLimits, moment};
 use crate::catalogue::{Catalogue, CatalogueObject};
 use crate::compare::clock;
 use crate::light::Quantity;
-use crate::scenario::{LinesRayleigh, TargetKind};
+use crate::scenario::{LinesRayleigh, Moon, TargetKind};
 use crate::target::{Faintness, TargetPreset};
 
 /// Moments of the dark at which every object is looked at.
@@ -92,10 +92,17 @@ pub fn worth_tonight(
     }
     let looks: Vec<f64> = (0..LOOKS).map(|i| dark[(dark.len() - 1) * i / (LOOKS - 1)]).collect();
     let dark_h = dark.len() as f64 * step / 3600.0;
-    let zeniths: Vec<[f64; 3]> = looks.iter().map(|t| e.zenith(*t)).collect();
+    // What does not depend on the object, once for each look.
+    let frames: Vec<([f64; 3], [f64; 3], Moment)> = looks
+        .iter()
+        .map(|t| {
+            let (m, _) = moment(&e, &Direction { ra_deg: 0.0, dec_deg: 90.0 }.vector(), *t);
+            (e.zenith(*t), e.moon(*t), m)
+        })
+        .collect();
     let sine = limits.altitude_above_deg.to_radians().sin();
     let none = LinesRayleigh { ha: 0.0, nii: 0.0, oiii: 0.0, sii: 0.0, hb: 0.0 };
-    let mut out: Vec<WorthTonight> = Vec::new();
+    let mut scored: Vec<(&CatalogueObject, Score)> = Vec::new();
     for o in catalogue.objects() {
         let Some(major_arcmin) = o.major_arcmin.filter(|a| *a >= spec.at_least_arcmin.unwrap_or(3.0)) else { continue };
         if spec.kind.is_some_and(|k| k != o.kind) {
@@ -104,24 +111,33 @@ pub fn worth_tonight(
         let direction = Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }.vector();
         // One turn into the frame of date serves the whole night.
         let v = e.fixed(&direction, looks[LOOKS / 2]);
-        let heights: Vec<f64> = zeniths.iter().map(|z| z[0] * v[0] + z[1] * v[1] + z[2] * v[2]).collect();
-        let up = heights.iter().filter(|h| **h > sine).count();
-        if up == 0 {
+        let height = |z: &[f64; 3]| z[0] * v[0] + z[1] * v[1] + z[2] * v[2];
+        let (mut up, mut best, mut highest) = (0, 0, -1.0);
+        for (i, (zenith, _, _)) in frames.iter().enumerate() {
+            let h = height(zenith);
+            up += usize::from(h > sine);
+            if h > highest {
+                (best, highest) = (i, h);
+            }
+        }
+        if up == 0 || (!limits.horizon_deg.is_empty() && highest.asin().to_degrees() <= limits.horizon_at(e.azimuth_deg(&v, looks[best]))) {
             continue;
         }
-        let best = (0..LOOKS).max_by(|&a, &b| heights[a].total_cmp(&heights[b])).unwrap_or(0);
-        let (m, azimuth) = moment(&e, &direction, looks[best]);
-        if m.altitude_deg <= limits.horizon_at(azimuth) {
-            continue;
-        }
+        let (_, moon, shared) = &frames[best];
+        let m = Moment {
+            altitude_deg: highest.clamp(-1.0, 1.0).asin().to_degrees(),
+            moon: Moon { separation_deg: separation_deg(moon, &v), ..shared.moon },
+            ..*shared
+        };
         let preset = presets.iter().find(|p| p.kind == o.kind && p.faintness == Faintness::Moderate);
         let lines = preset.map_or(none, |p| p.lines_rayleigh);
         let surface = surface_v_mag(o).or_else(|| preset.and_then(|p| p.continuum.as_ref()).map(|c| c.v_mag_arcsec2));
         let continuum = surface.zip(continuum_v_mag).map_or(0.0, |(own, known)| 10f64.powf(-0.4 * (own - known)));
         let nebula = matches!(o.kind, TargetKind::HIiRegion | TargetKind::PlanetaryNebula | TargetKind::SupernovaRemnant);
+        let light = rig.light_at(&m);
         let wanted = |x: usize| -> Option<(usize, Quantity, f64)> {
             let q = if nebula { rig.purpose(x)? } else { Quantity::Continuum };
-            let rate = rig.information_of(x, q, &m, &lines, continuum);
+            let rate = rig.information_of(x, q, &light, &lines, continuum);
             (rate > 0.0).then_some((x, q, rate))
         };
         let Some((exposure, quantity, rate)) = (0..rig.len()).filter_map(wanted).max_by(|a, b| a.2.total_cmp(&b.2)) else { continue };
@@ -129,35 +145,60 @@ pub fn worth_tonight(
         let hours = dark_h * up as f64 / LOOKS as f64;
         let of_field = major_arcmin / field_arcmin;
         // Best between a fifth and nine tenths of the field.
-        let fit = if of_field < 0.2 { of_field / 0.2 } else if of_field <= 0.9 { 1.0 } else { (0.9 / of_field).powi(2) };
+        let fit = if of_field < 0.2 {
+            of_field / 0.2
+        } else if of_field <= 0.9 {
+            1.0
+        } else {
+            (0.9 / of_field).powi(2)
+        };
         let share = (hours * 3600.0 / time_to_goal_s).min(1.0);
         // A goal that is met in no time is no better than one that fills the evening.
-        let worth = share.sqrt() * fit * (m.altitude_deg.to_radians().sin()).max(0.0);
+        let worth = share.sqrt() * fit * highest.max(0.0);
+        scored.push((o, Score { m, exposure, quantity, time_to_goal_s, hours, of_field, major_arcmin, worth }));
+    }
+    scored.sort_by(|a, b| b.1.worth.total_cmp(&a.1.worth).then(a.1.time_to_goal_s.total_cmp(&b.1.time_to_goal_s)));
+    scored.truncate(MOST);
+    scored.into_iter().map(|(o, s)| s.told(o, goal_snr)).collect()
+}
+
+/// What the ranking knows of an object before it is told.
+struct Score {
+    m: Moment,
+    exposure: usize,
+    quantity: Quantity,
+    time_to_goal_s: f64,
+    hours: f64,
+    of_field: f64,
+    major_arcmin: f64,
+    worth: f64,
+}
+
+impl Score {
+    fn told(self, o: &CatalogueObject, goal_snr: f64) -> WorthTonight {
         let why = format!(
-            "{hours:.1} h up to {:.0}° high, {:.0}° from the moon; {} to SNR {goal_snr} in {}; {:.0} % of the field.",
-            m.altitude_deg,
-            m.moon.separation_deg,
-            clock(time_to_goal_s),
-            quantity.label(),
-            of_field * 100.0
+            "{:.1} h up to {:.0}° high, {:.0}° from the moon; {} to SNR {goal_snr} in {}; {:.0} % of the field.",
+            self.hours,
+            self.m.altitude_deg,
+            self.m.moon.separation_deg,
+            clock(self.time_to_goal_s),
+            self.quantity.label(),
+            self.of_field * 100.0
         );
-        out.push(WorthTonight {
+        WorthTonight {
             name: o.name.clone(),
             other_name: o.other_names.first().cloned(),
             kind: o.kind,
-            major_arcmin,
-            hours,
-            highest_deg: m.altitude_deg,
-            moon_distance_deg: m.moon.separation_deg,
-            exposure,
-            quantity,
-            time_to_goal_s,
-            of_field,
-            worth,
+            major_arcmin: self.major_arcmin,
+            hours: self.hours,
+            highest_deg: self.m.altitude_deg,
+            moon_distance_deg: self.m.moon.separation_deg,
+            exposure: self.exposure,
+            quantity: self.quantity,
+            time_to_goal_s: self.time_to_goal_s,
+            of_field: self.of_field,
+            worth: self.worth,
             why,
-        });
+        }
     }
-    out.sort_by(|a, b| b.worth.total_cmp(&a.worth).then(a.time_to_goal_s.total_cmp(&b.time_to_goal_s)));
-    out.truncate(MOST);
-    out
 }

@@ -170,7 +170,8 @@ pub fn night_view(place: Place, from_s: f64, to_s: f64, target: Direction, limit
             let limit_deg = limits.altitude_above_deg.max(limits.horizon_at(azimuth));
             let usable = m.sun_altitude_deg < limits.sun_below_deg && m.altitude_deg > limit_deg;
             let information_per_h = rig.map_or(Vec::new(), |rig| {
-                let rate = |x: usize| rig.purpose(x).filter(|_| usable).map_or(0.0, |q| 3600.0 * rig.information_per_s(x, q, &m));
+                let light = rig.light_at(&m);
+                let rate = |x: usize| rig.purpose(x).filter(|_| usable).map_or(0.0, |q| 3600.0 * rig.information_under(x, q, &light));
                 (0..rig.len()).map(rate).collect()
             });
             NightSample {

@@ -118,6 +118,7 @@ export function ReportPage() {
           totalS={scenario.total_s}
           goal={scenario.goal_snr ?? 20}
           selected={0}
+          plain
         />
         <section aria-label="What would turn it" className="leading-snug">
           <h2 className="font-medium">What would turn the verdict</h2>
