@@ -61,6 +61,40 @@ test("dates, sites, goals and a second target", async ({ strict: page }) => {
   await axe(page);
 });
 
+test("a fixed list, overheads, and a plan that is kept", async ({ strict: page }) => {
+  await page.goto(`${NIGHT}&mode=fixed`);
+  await page.getByRole("button", { name: "overheads and list" }).click();
+  await page.getByTestId("minutes-0").fill("120");
+  await page.getByTestId("minutes-1").fill("90");
+  await expect(page.getByTestId("block-0")).toHaveAttribute("aria-label", /H-alpha 3 nm, 18:35 to 20:35, 2\d subs/);
+  const subs = async () => Number(/(\d+) subs/.exec((await page.getByTestId("block-0").getAttribute("aria-label")) ?? "")?.[1]);
+  const before = await subs();
+  await page.getByTestId("overhead-settle_s").fill("120");
+  await expect.poll(subs).toBeLessThan(before);
+  await axe(page);
+  await page.keyboard.press("Escape");
+  await page.getByRole("button", { name: "Keep the plan" }).click();
+  await expect(page.getByText("2027-01-28 planned in IC 443")).toBeVisible();
+  await page.goto("/campaign?id=ic-443-winter");
+  await expect(page.getByTestId("nights")).toContainText("planned H-alpha 3 nm");
+  await expect(page.getByRole("img", { name: /H-alpha 3 nm: 52 % of its goal/ })).toBeVisible();
+  await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
+  await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
+});
+
+test("a site has a time zone and a horizon", async ({ strict: page }) => {
+  await page.goto("/shelf?kind=site&id=heron-lake");
+  await page.getByTestId("horizon").fill("0 10; 90 x");
+  await expect(page.getByTestId("horizon")).toHaveAttribute("aria-invalid", "true");
+  await page.getByTestId("horizon").fill("0 10; 90 35; 200 5");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await page.goto("/night?bench=heron-lake-ngc-2403&site=heron-lake&date=2027-01-28");
+  await expect(page.getByTestId("night-summary")).toContainText("from Heron Lake");
+  await page.goto("/shelf?kind=site&id=heron-lake");
+  await expect(page.getByTestId("horizon")).toHaveValue("0 10; 90 35; 200 5");
+  await axe(page);
+});
+
 test("a campaign's goals fill when a night is recorded, and coordinates are pasted in any form", async ({ strict: page }) => {
   await page.goto("/campaign?id=ic-443-winter");
   await expect(page.getByRole("img", { name: /H-alpha 3 nm: 52 % of its goal/ })).toBeVisible();

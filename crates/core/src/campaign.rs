@@ -44,7 +44,7 @@ pub struct Shot {
     pub snr2: f64,
 }
 
-/// A night that was shot.
+/// A night that was shot, or is planned.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct CampaignNight {
@@ -55,6 +55,9 @@ pub struct CampaignNight {
     /// Free text.
     #[serde(default)]
     pub note: String,
+    /// Only planned so far: it does not count towards the goals.
+    #[serde(default)]
+    pub planned: bool,
 }
 
 /// A campaign as it is kept.
@@ -135,7 +138,7 @@ impl Campaign {
     pub fn done_snr2(&self) -> Vec<f64> {
         let n = self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len());
         let mut out = vec![0.0; n];
-        for s in self.nights.iter().flat_map(|n| &n.shots) {
+        for s in self.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots) {
             if let Some(sum) = out.get_mut(s.exposure) {
                 *sum += s.snr2;
             }

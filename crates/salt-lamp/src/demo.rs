@@ -30,6 +30,7 @@ fn campaign(example: &Example) -> Campaign {
         date: date.to_owned(),
         shots: vec![Shot { exposure: 0, subs: ha.0, snr2: ha.1 }, Shot { exposure: 1, subs: oiii.0, snr2: oiii.1 }],
         note: note.to_owned(),
+        planned: false,
     };
     Campaign {
         title: "IC 443, winter 2026-27".to_owned(),

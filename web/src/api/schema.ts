@@ -1071,12 +1071,14 @@ export interface components {
              */
             snr: number;
         };
-        /** @description A night that was shot. */
+        /** @description A night that was shot, or is planned. */
         CampaignNight: {
             /** @description Evening's date, such as "2027-01-10". */
             date: string;
             /** @description Free text. */
             note?: string;
+            /** @description Only planned so far: it does not count towards the goals. */
+            planned?: boolean;
             /** @description What was shot. */
             shots: components["schemas"]["Shot"][];
         };

@@ -149,6 +149,9 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
                     y={info(r.information) - 5}
                     textAnchor="middle"
                     fill="var(--ink)"
+                    stroke="var(--surface)"
+                    strokeWidth={3}
+                    paintOrder="stroke"
                     style={{ fontSize: 10.5 }}
                   >
                     {step > 44 ? (r.information * 100).toFixed(0) : ""}

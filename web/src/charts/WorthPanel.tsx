@@ -197,7 +197,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
                   <text
                     x={x(p.price) + (x(p.price) > width - 170 ? -14 : 14)}
                     textAnchor={x(p.price) > width - 170 ? "end" : "start"}
-                    y={y(Math.max(low, p.hours)) + 4}
+                    y={y(Math.max(low, p.hours)) - 8}
                     fill="var(--ink)"
                   >
                     {p.i === 0

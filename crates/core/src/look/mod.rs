@@ -351,7 +351,7 @@ impl Look {
                     subs: (0..c.exposures.len()).map(|e| self.subs(i, e, view.time_fraction) as u32).collect(),
                     cast: palette::cast(&planes.mixes(view.palette, view.single), view.palette),
                     ghosts: planes.ghosts.clone(),
-                    ghost_text: ghost_words(brightest.as_ref()),
+                    ghost_text: ghost_words(brightest.as_ref(), planes, c),
                     gradient_text: steepest.as_ref().map_or(String::new(), gradient_words),
                     gradient: steepest,
                 }
@@ -382,9 +382,25 @@ pub struct LookWords {
     pub gradient_text: String,
 }
 
-fn ghost_words(g: Option<&Ghost>) -> String {
-    match g {
+fn ghost_words(brightest: Option<&Ghost>, planes: &Planes, c: &crate::scenario::Contender) -> String {
+    let shown: Vec<(&str, &Ghost)> = c
+        .exposures
+        .iter()
+        .zip(&planes.ghosts)
+        .filter_map(|(e, g)| Some((e.filter.as_ref().map_or("no filter", |f| f.name.as_str()), g.as_ref()?)))
+        .collect();
+    if shown.len() > 1 && brightest.is_some_and(|g| g.shows_from_v_mag >= 1.0) {
+        let each: Vec<String> = shown.iter().map(|(name, g)| format!("{name} from V {:.1}", g.shows_from_v_mag)).collect();
+        return format!("Ghosts {:.0}″ wide ({:.0} px): {}.", shown[0].1.diameter_arcsec, shown[0].1.diameter_px, each.join(", "));
+    }
+    match brightest {
         None => "No filter, no ghost of one.".into(),
+        Some(g) if g.shows_from_v_mag < 1.0 => {
+            format!(
+                "No star is bright enough for a ghost: it would take V {:.1}, spread over {:.0}″.",
+                g.shows_from_v_mag, g.diameter_arcsec
+            )
+        }
         Some(g) => format!(
             "Stars brighter than V {:.1} grow a ghost {:.0}″ wide ({:.0} px).",
             g.shows_from_v_mag, g.diameter_arcsec, g.diameter_px

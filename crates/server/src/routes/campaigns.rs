@@ -134,7 +134,14 @@ async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Param
             snr: done[g.exposure].sqrt(),
             goal_snr: g.snr,
             progress: done[g.exposure] / (g.snr * g.snr),
-            subs: campaign.nights.iter().flat_map(|n| &n.shots).filter(|s| s.exposure == g.exposure).map(|s| s.subs).sum(),
+            subs: campaign
+                .nights
+                .iter()
+                .filter(|n| !n.planned)
+                .flat_map(|n| &n.shots)
+                .filter(|s| s.exposure == g.exposure)
+                .map(|s| s.subs)
+                .sum(),
         })
         .collect();
     let lag = goals.iter().filter(|g| g.progress < 1.0).min_by(|a, b| a.progress.total_cmp(&b.progress));

@@ -91,7 +91,7 @@ export function ReportPage() {
           </tbody>
         </table>
         <div className="grid grid-cols-2 gap-x-5 gap-y-2 print:gap-y-1">
-          {bench.rows.map((r, i) => (
+          {bench.rows.slice(0, 4).map((r, i) => (
             <section key={mark(i).letter} aria-label={`Path ${mark(i).letter}`} className="break-inside-avoid">
               <h2 className="font-medium">
                 <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {contenders[i]?.name}
@@ -112,14 +112,22 @@ export function ReportPage() {
             </section>
           ))}
         </div>
-        <TimeChart
-          answer={bench}
-          quantity={quantity}
-          totalS={scenario.total_s}
-          goal={scenario.goal_snr ?? 20}
-          selected={0}
-          plain
-        />
+        <div className={contenders.length > 4 ? "" : "grid grid-cols-2 gap-2"}>
+          {[quantity, ...emitted.filter((q) => q !== quantity)].slice(0, contenders.length > 4 ? 1 : 2).map((q) => (
+            <TimeChart
+              key={q}
+              answer={bench}
+              quantity={q}
+              totalS={scenario.total_s}
+              goal={scenario.goal_snr ?? 20}
+              selected={0}
+              plain
+            />
+          ))}
+        </div>
+        {contenders.length > 4 && (
+          <p className="text-muted">Verdicts are shown on A to D; the table holds all paths.</p>
+        )}
         <section aria-label="What would turn it" className="leading-snug">
           <h2 className="font-medium">What would turn the verdict</h2>
           <ul>

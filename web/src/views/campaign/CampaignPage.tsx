@@ -308,16 +308,28 @@ function Detail({ stored, save, remove }: DetailProps) {
                 <tr key={`${n.date}${i}`} className="border-t border-edge/60 first:border-t-0">
                   <td className="num py-0.5 align-top whitespace-nowrap">{n.date}</td>
                   <td className="px-3">
+                    {n.planned && <b className="font-medium text-amber">planned </b>}
                     {n.shots
                       .map((x) => `${rig?.exposures[x.exposure]?.filter?.name ?? "no filter"}: ${x.subs} subs`)
                       .join(", ")}
                     {n.note && <span className="block text-muted">{n.note}</span>}
                   </td>
-                  <td className="text-right">
+                  <td className="text-right whitespace-nowrap">
+                    {n.planned && (
+                      <Button
+                        look="quiet"
+                        onClick={() =>
+                          edit({ nights: (c.nights ?? []).map((x, j) => (j === i ? { ...x, planned: false } : x)) })
+                        }
+                      >
+                        Shot
+                      </Button>
+                    )}
                     <IconButton
                       label={`Take out ${n.date}`}
                       onClick={() => {
-                        edit({ nights: (c.nights ?? []).filter((_, j) => j !== i) });
+                        const all = c.nights ?? [];
+                        edit({ nights: all.filter((_, j) => j !== i) });
                       }}
                     >
                       <Trash2 size={14} aria-hidden />

@@ -14,6 +14,7 @@ import { useCommands } from "@/shortcuts";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "../bench/useLive";
 import { NightChart } from "./NightChart";
+import { type Overheads, OverheadsPopover } from "./OverheadsPopover";
 import { localTime, nightSite, shiftDate, tonightDate, useSites } from "./useNight";
 
 const FILES = [
@@ -57,6 +58,8 @@ export function NightPage() {
   const history = locks.where === where ? locks.history : [];
   const changeLocks = (next: LockedBlock[]) =>
     setLocks({ where, locked: next, history: [...history.slice(-30), locked] });
+  const [overheads, setOverheads] = useState<Overheads>({});
+  const [minutes, setMinutes] = useState<Record<number, number>>({});
   const second = params.get("then") ?? "";
   const other = useQuery({
     queryKey: ["target", second],
@@ -74,6 +77,7 @@ export function NightPage() {
     const done = campaign
       ? scenario.contenders[row]?.exposures.map((_, x) =>
           (campaign.campaign.nights ?? [])
+            .filter((n) => !n.planned)
             .flatMap((n) => n.shots)
             .reduce((sum, s) => sum + (s.exposure === x ? s.snr2 : 0), 0),
         )
@@ -103,7 +107,18 @@ export function NightPage() {
       place: campaign ? { ra_deg: campaign.campaign.framing.ra_deg, dec_deg: campaign.campaign.framing.dec_deg } : null,
       limits: { sun_below_deg: -18, altitude_above_deg: above, horizon_deg: site.site.horizon_deg ?? [] },
       plan: {
-        goal: mode === "balanced" ? { kind: "balanced" } : { kind: "most", quantity: mode as Quantity },
+        goal:
+          mode === "balanced"
+            ? { kind: "balanced" }
+            : mode === "fixed"
+              ? {
+                  kind: "fixed",
+                  blocks: (scenario.contenders[row]?.exposures ?? []).flatMap((_, exposure) =>
+                    (minutes[exposure] ?? 60) > 0 ? [{ exposure, minutes: minutes[exposure] ?? 60 }] : [],
+                  ),
+                }
+              : { kind: "most", quantity: mode as Quantity },
+        overheads,
         goal_snr: goals ?? [],
         done_snr2: done ?? [],
         locked,
@@ -122,7 +137,7 @@ export function NightPage() {
             }
           : null,
     };
-  }, [scenario, site, row, date, mode, locked, campaign, above, second, other.data, library.data]);
+  }, [scenario, site, row, date, mode, locked, campaign, above, second, other.data, library.data, overheads, minutes]);
   const { answer: night, problem } = useLive(question, async (body) =>
     body ? must(api.POST("/api/v1/night", { body })) : undefined,
   );
@@ -172,7 +187,7 @@ export function NightPage() {
     if (!answer.ok) toast.error("The plan could not be written; see the message above.");
     else saveFile(`${night?.first.target ?? "plan"} ${date}.${format}`, mime, await answer.text());
   };
-  const record = async () => {
+  const record = async (planned: boolean) => {
     if (!campaign || !night) return;
     const shots = night.first.plan.totals
       .filter((t) => t.subs > 0)
@@ -185,12 +200,15 @@ export function NightPage() {
       await must(
         api.PUT("/api/v1/campaigns/{id}", {
           params: { path: { id: campaign.id }, header: { "If-Match": `"${campaign.revision}"` } },
-          body: { ...campaign.campaign, nights: [...(campaign.campaign.nights ?? []), { date, shots, note: "" }] },
+          body: {
+            ...campaign.campaign,
+            nights: [...(campaign.campaign.nights ?? []), { date, shots, note: "", planned }],
+          },
         }),
       );
       await client.invalidateQueries({ queryKey: ["campaigns"] });
       await client.invalidateQueries({ queryKey: ["campaign-state"] });
-      toast.success(`${date} recorded in ${campaign.campaign.title}`);
+      toast.success(`${date} ${planned ? "planned" : "recorded"} in ${campaign.campaign.title}`);
     } catch (e) {
       toast.error((e as Error).message, { duration: 10_000 });
     }
@@ -285,6 +303,7 @@ export function NightPage() {
             value={mode}
             options={[
               { value: "balanced", label: "Balanced progress" },
+              { value: "fixed", label: "A fixed list" },
               ...QUANTITIES.filter((q) => plan?.totals.some((t) => t.quantity === q)).map((q) => ({
                 value: q,
                 label: `Most ${QUANTITY_LABELS[q]}`,
@@ -315,6 +334,13 @@ export function NightPage() {
             data-testid="night-then"
           />
         </label>
+        <OverheadsPopover
+          overheads={overheads}
+          set={setOverheads}
+          list={mode === "fixed" ? (night?.filters ?? []) : []}
+          minutes={minutes}
+          setMinutes={setMinutes}
+        />
         <div className="grow" />
         <div className="flex gap-1 print:hidden">
           {FILES.map(([format, label, mime]) => (
@@ -327,9 +353,14 @@ export function NightPage() {
             <Printer size={15} aria-hidden /> Run sheet
           </Button>
           {campaign && (
-            <Button look="lit" onClick={() => void record()} disabled={!plan?.blocks.length}>
-              Record as shot
-            </Button>
+            <>
+              <Button onClick={() => void record(true)} disabled={!plan?.blocks.length}>
+                Keep the plan
+              </Button>
+              <Button look="lit" onClick={() => void record(false)} disabled={!plan?.blocks.length}>
+                Record as shot
+              </Button>
+            </>
           )}
         </div>
       </div>

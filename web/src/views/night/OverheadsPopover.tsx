@@ -1,0 +1,107 @@
+import { Popover, Switch } from "radix-ui";
+import type { NightQuestion } from "@/api/client";
+import { NumberField } from "@/parts/ui";
+
+export type Overheads = Partial<NonNullable<NonNullable<NightQuestion["plan"]>["overheads"]>>;
+
+/** What a night costs besides light, as it stands where nothing is changed. */
+const USUAL = {
+  setup_min: 20,
+  refocus_s: 180,
+  refocus_on_change: true,
+  refocus_every_min: 60,
+  refocus_every_k: null,
+  temperature_drop_k: 6,
+  dither_every: 1,
+  settle_s: 12,
+  flip_s: 300,
+  flats_min: 15,
+  least_block_min: 30,
+} as const;
+
+type Key = Exclude<keyof typeof USUAL, "refocus_on_change">;
+const FIELDS: [Key, string, string, number, number][] = [
+  ["setup_min", "Set-up", "min", 0, 240],
+  ["flats_min", "Flats at the end", "min", 0, 240],
+  ["refocus_s", "A refocus", "s", 0, 3600],
+  ["refocus_every_min", "Refocus every", "min", 1, 1440],
+  ["refocus_every_k", "Or every", "K (0: never)", 0, 50],
+  ["temperature_drop_k", "It cools over the night", "K", 0, 50],
+  ["dither_every", "Dither every", "subs", 1, 100],
+  ["settle_s", "Settling", "s", 0, 600],
+  ["flip_s", "Meridian flip", "s", 0, 3600],
+  ["least_block_min", "Shortest block", "min", 5, 600],
+];
+
+type Props = {
+  overheads: Overheads;
+  set: (o: Overheads) => void;
+  list: readonly string[];
+  minutes: Record<number, number>;
+  setMinutes: (m: Record<number, number>) => void;
+};
+
+/** Overheads of the night, and the minutes of a fixed list. */
+export function OverheadsPopover({ overheads, set, list, minutes, setMinutes }: Props) {
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="h-8 rounded px-1.5 text-[0.9rem] text-muted underline decoration-dotted underline-offset-3 hover:text-ink print:hidden">
+        overheads{list.length ? " and list" : ""}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          sideOffset={6}
+          collisionPadding={10}
+          aria-label="Overheads of the night"
+          className="rise z-30 max-h-(--radix-popover-content-available-height) w-[min(24rem,94vw)] overflow-y-auto rounded-xl border border-edge bg-surface p-4 shadow-2xl shadow-black/50"
+        >
+          {list.length > 0 && (
+            <>
+              <h3 className="mb-1 font-medium">The list, in this order</h3>
+              <div className="mb-3 grid grid-cols-2 gap-2.5">
+                {list.map((name, i) => (
+                  <NumberField
+                    key={`${i}${name}`}
+                    label={name}
+                    unit="min"
+                    value={minutes[i] ?? 60}
+                    min={0}
+                    max={1440}
+                    onChange={(v) => setMinutes({ ...minutes, [i]: v })}
+                    testId={`minutes-${i}`}
+                  />
+                ))}
+              </div>
+            </>
+          )}
+          <h3 className="mb-1 font-medium">Overheads</h3>
+          <div className="grid grid-cols-2 gap-2.5">
+            {FIELDS.map(([key, label, unit, min, max]) => (
+              <NumberField
+                key={key}
+                label={label}
+                unit={unit}
+                value={Number(overheads[key] ?? USUAL[key] ?? 0)}
+                min={min}
+                max={max}
+                onChange={(v) => set({ ...overheads, [key]: key === "refocus_every_k" && v === 0 ? null : v })}
+                testId={`overhead-${key}`}
+              />
+            ))}
+          </div>
+          <div className="mt-3 flex items-center gap-2">
+            <Switch.Root
+              id="refocus-on-change"
+              checked={overheads.refocus_on_change ?? true}
+              onCheckedChange={(v) => set({ ...overheads, refocus_on_change: v })}
+              className="relative h-5 w-9 rounded-full border border-edge-strong bg-well data-[state=checked]:bg-salt-deep"
+            >
+              <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-[1.1rem]" />
+            </Switch.Root>
+            <label htmlFor="refocus-on-change">Refocus on every change of filter (not for parfocal sets)</label>
+          </div>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
