@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
-import { api, must, type StoredEntry } from "@/api/client";
+import { useMemo, useState } from "react";
+import { api, type Library, must, type StoredEntry } from "@/api/client";
 
 export type SiteEntry = StoredEntry & { site: Site };
 type Site = Extract<StoredEntry["entry"]["thing"], { kind: "site" }>["item"];
@@ -16,6 +16,24 @@ export function useSites(): SiteEntry[] {
       (shelf.data ?? []).flatMap((e) => (e.entry.thing.kind === "site" ? [{ ...e, site: e.entry.thing.item }] : [])),
     [shelf.data],
   );
+}
+
+/** A rig and a site to choose for questions about nights. */
+export function useRigAndSite(library: Library) {
+  const sites = useSites();
+  const [rig, setRig] = useState("");
+  const [siteId, setSite] = useState("");
+  const rigs = library.examples.flatMap((e) =>
+    e.scenario.contenders.map((c, i) => ({ value: `${e.id} ${i}`, label: c.name, scenario: e.scenario, contender: i })),
+  );
+  return {
+    sites,
+    site: sites.find((s) => s.id === siteId) ?? sites[0],
+    setSite,
+    rigs,
+    used: rigs.find((r) => r.value === rig) ?? rigs[0],
+    setRig,
+  };
 }
 
 /** A site as a night wants it. */

@@ -1,23 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, type Library, must, type TargetKind } from "@/api/client";
 import { percent } from "@/parts/format";
 import { Select } from "@/parts/ui";
 import { QUANTITY_LABELS } from "@/theme/marks";
-import { nightSite, type SiteEntry, tonightDate, useSites } from "../night/useNight";
+import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "../night/useNight";
 
 type Props = { library: Library; kind: string; chosen: string; choose: (name: string) => void };
 
 /** What is worth shooting tonight: the catalogue ranked for a rig, a site and the moon. */
 export function TonightList({ library, kind, chosen, choose }: Props) {
-  const sites = useSites();
-  const [rig, setRig] = useState("");
-  const [siteId, setSite] = useState("");
-  const site = sites.find((s) => s.id === siteId) ?? sites[0];
-  const rigs = library.examples.flatMap((e) =>
-    e.scenario.contenders.map((c, i) => ({ value: `${e.id} ${i}`, label: c.name, scenario: e.scenario, contender: i })),
-  );
-  const used = rigs.find((r) => r.value === rig) ?? rigs[0];
+  const { sites, site, setSite, rigs, used, setRig } = useRigAndSite(library);
   const date = tonightDate();
   const ranked = useQuery({
     queryKey: ["tonight-list", site?.id, used?.value, kind, date],

@@ -5,7 +5,7 @@ import { ChartFrame } from "@/charts/ChartFrame";
 import { Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
-import { nightSite, type SiteEntry, tonightDate, useSites } from "../night/useNight";
+import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "../night/useNight";
 
 const PAD = { left: 34, right: 10, top: 14, bottom: 26 };
 const SPANS = [
@@ -23,15 +23,8 @@ export function WhenView({
   emission: Target;
   library: Library;
 }) {
-  const sites = useSites();
+  const { sites, site, setSite, rigs, used, setRig } = useRigAndSite(library);
   const [days, setDays] = useState("31");
-  const [siteId, setSite] = useState("");
-  const [rig, setRig] = useState("");
-  const site = sites.find((s) => s.id === siteId) ?? sites[0];
-  const rigs = library.examples.flatMap((e) =>
-    e.scenario.contenders.map((c, i) => ({ value: `${e.id} ${i}`, label: c.name, scenario: e.scenario, contender: i })),
-  );
-  const used = rigs.find((r) => r.value === rig) ?? rigs[0];
   const date = tonightDate();
   const calendar = useQuery({
     queryKey: ["calendar", object.name, site?.id, used?.value, days, date, emission],
