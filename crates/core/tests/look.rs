@@ -6,7 +6,7 @@ use common::{bands, evaluate, ic_443, read, tables, through};
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use salt_lamp_core::evaluate::Prepared;
-use salt_lamp_core::light::{Quantity, linear_from_mag};
+use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{Alone, Look, LookView, Match, Palette, gradient, whole_sub};
 use salt_lamp_core::scenario::{Calibration, Moon, Scenario, TargetKind};
 use salt_lamp_core::sky::SkyParts;
@@ -28,7 +28,7 @@ fn measured_and_analytic_signal_to_noise_agree() {
         s.target.peak_factor = 1.0;
         s.total_s = rng.random_range(1200.0..30_000.0);
         // The crop has no noise of calibration frames.
-        s.calibration = Calibration { dark_frames: 1e9_f64.min(10_000.0), ..Calibration::default() };
+        s.calibration = Calibration { dark_frames: 10_000.0, ..Calibration::default() };
         let from = &base.contenders[rng.random_range(0..2usize)];
         let width = rng.random_range(2.5..14.0);
         let filter = if rng.random_bool(0.2) { None } else { Some(bands("f", width, &[656.3, 500.7])) };
@@ -147,7 +147,6 @@ fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
         gradient(&far, &far.contenders[0], 0, &p.contenders[0].exposures[0].channels[0].rates, 10.0)
     };
     assert!(at(15.0).percent > at(40.0).percent && at(40.0).percent > at(80.0).percent);
-    assert!(linear_from_mag(20.0) > 0.0);
 }
 
 #[test]

@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::{bands, evaluate, ic_443, read, tables, through};
+use common::{bands, ic_443, read, tables, through};
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use salt_lamp_core::campaign::forecast;
@@ -267,5 +267,4 @@ fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
     assert!(list.len() == 40 && list.windows(2).all(|w| w[0].worth >= w[1].worth));
     assert!(list.iter().all(|w| w.highest_deg > 30.0 && w.hours > 0.0 && w.worth <= 1.0));
     assert!(list.iter().take(10).all(|w| (0.1..2.0).contains(&w.of_field)), "{:?}", list[0]);
-    assert!(evaluate(&ic_443()).contenders.len() == 3);
 }
