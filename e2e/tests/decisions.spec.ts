@@ -36,6 +36,37 @@ test("the sub is dragged, the school is changed, and the verdict follows", async
   await axe(page);
 });
 
+test("what is uncertain shows as ranges and bands, and narrows when the sky was measured", async ({ strict: page }) => {
+  const id = await copyOf(page, "larch-lane-ic-443");
+  await page.setViewportSize({ width: 1280, height: 1150 });
+  await page.goto(`/bench/${id}?row=1&chart=sub`);
+  await expect(page.getByTestId("sub-text")).toContainText("in eight cases of ten");
+  // The height of the band between its lower and upper edge, in pixels: its path holds both.
+  const tall = async () => {
+    const edges = (await page.getByTestId("sub-band").nth(1).getAttribute("d")) ?? "";
+    const [up, down] = halves(edges);
+    return Math.max(...up.map((y, i) => Math.abs(y - (down[i] ?? y))));
+  };
+  expect(await tall()).toBeGreaterThan(3);
+  await page.goto(`/bench/${id}?row=1&chart=gain`);
+  await expect(page.getByTestId("gain-range").first()).toBeVisible();
+  await page.goto(`/bench/${id}?row=0&chart=budget`);
+  await expect(page.getByTestId("fair-band")).toBeVisible();
+  await expect(page.getByRole("table", { name: "The split by filter" }).locator("tbody tr").first()).toContainText(/\d–\d/);
+  await page.goto(`/bench/${id}?row=1&chart=sub`);
+  await page.getByTestId("stage-B-air").click();
+  await page.getByLabel("Sky known to").fill("0");
+  await page.keyboard.press("Escape");
+  await expect.poll(tall).toBeLessThan(3);
+});
+
+/** The heights of the upper and the lower edge of an area's path. */
+const halves = (d: string): [number[], number[]] => {
+  const ys = [...d.matchAll(/[ML]?(-?[\d.]+),(-?[\d.]+)/g)].map((m) => Number(m[2]));
+  const half = ys.length / 2;
+  return [ys.slice(0, half), ys.slice(half).reverse()];
+};
+
 test("a gain is chosen on its ladder, and live viewing wants another sub", async ({ strict: page }) => {
   const id = await copyOf(page, "larch-lane-ic-443");
   await page.goto(`/bench/${id}?row=0&chart=gain`);

@@ -36,6 +36,7 @@ export function App() {
           </Frame>
         </BrowserRouter>
         <Toaster
+          expand
           position="bottom-right"
           offset={{ bottom: 40 }}
           toastOptions={{

@@ -5,6 +5,7 @@ use utoipa::ToSchema;
 
 use crate::check::Checked;
 use crate::compare::{clock, times};
+use crate::decide::{Draws, Range, Scales};
 use crate::filter::line_transmissions;
 use crate::gear::{FilterFits, GearFilter};
 use crate::light::{Quantity, Tables};
@@ -23,6 +24,8 @@ pub struct RankedFilter {
     pub name: String,
     /// Clock time to the goal, s; null where it records nothing of the quantity.
     pub time_to_goal_s: Option<f64>,
+    /// Its range, s.
+    pub time_range_s: Option<Range>,
     /// Signal to noise in the scenario's time.
     pub snr: f64,
     /// The sub it was judged at: its own best within the mount's limit, s.
@@ -55,16 +58,21 @@ pub fn rank_filters(
         FilterFits::Mono => !rig.is_colour(),
         FilterFits::Colour => rig.is_colour(),
     };
+    let draws = Draws::new(s, &[]);
     let judge = |id: Option<String>, name: &str, behind: &Behind, slide: Option<(f64, f64)>| {
         let pace = rig.pace(behind, quantity);
         let signal_kept = ratio(behind.signal(quantity), open.signal(quantity));
         let sky_kept = ratio(behind.sky(), open.sky());
         let time = if signal_kept >= RECORDS_FROM { pace.time_to_s(s.goal_snr) } else { None };
+        let under =
+            |scales: &Scales| rig.pace_at(&behind.scaled(scales), quantity, pace.sub_s).time_to_s(s.goal_snr).unwrap_or(f64::INFINITY);
+        let time_range_s = time.map(|_| draws.of(0).range(|scales, _| under(scales)));
         let why = why(quantity, id.is_none(), signal_kept, sky_kept, time, open_time, slide);
         RankedFilter {
             id,
             name: name.to_owned(),
             time_to_goal_s: time,
+            time_range_s,
             snr: if time.is_some() { (pace.information_per_s * s.total_s).sqrt() } else { 0.0 },
             sub_s: pace.sub_s,
             signal_kept,

@@ -1,5 +1,6 @@
 //! One rig under one scene, asked about any filter: the common ground of ranking filters and of sweeping bands.
 
+use crate::decide::Scales;
 use crate::exposure::{SubTerms, plateau};
 use crate::filter::FilterInCone;
 use crate::integration::StackTerms;
@@ -27,6 +28,12 @@ pub struct Behind {
 }
 
 impl Behind {
+    /// The same under another sky and target.
+    pub fn scaled(&self, scales: &Scales) -> Self {
+        let channels = self.channels.iter().map(|(name, share, r)| (*name, *share, r.scaled(scales))).collect();
+        Self { channels, ..*self }
+    }
+
     /// Rate of a quantity summed over the pixels of all colours, e-/s per pixel of the sensor.
     pub fn signal(&self, quantity: Quantity) -> f64 {
         self.channels.iter().map(|(_, share, r)| share * r.of(quantity)).sum()

@@ -5,7 +5,9 @@ mod common;
 use common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
 use salt_lamp_core::compare::{Cell, matrix};
-use salt_lamp_core::decide::{DecisionsAnswer, Purpose, School, SplitMode, TestFrame, decide};
+use salt_lamp_core::decide::{DecisionsAnswer, Draws, Purpose, Range, School, SplitMode, TestFrame, decide, models};
+use salt_lamp_core::evaluate::Prepared;
+use salt_lamp_core::exposure::{Plateau, plateau};
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::scenario::Scenario;
@@ -364,5 +366,104 @@ proptest! {
                 prop_assert!(terms.information(t) >= 0.9499 * best);
             }
         }
+    }
+}
+
+/// Solved draw by draw, the best sub and its plateau have the ranges that were found from three draws alone.
+#[test]
+fn ranges_of_a_sub_are_those_of_all_draws() {
+    let s = ic_443();
+    let checked = s.clone().check().expect("accepted");
+    let paths = models(&s, &Prepared::new(&checked, &tables()));
+    let draws = Draws::new(&s, &paths);
+    let answer = decisions(&s);
+    for (i, path) in paths.iter().enumerate() {
+        for (at, e) in path.exposures.iter().enumerate() {
+            let each: Vec<Plateau> = draws.of(i).rates(e.deciding(), at).iter().map(|r| plateau(&path.sub_terms(r, &path.gain))).collect();
+            let range = |f: fn(&Plateau) -> f64| Range::of(each.iter().map(f).collect()).expect("draws");
+            let found = &answer.paths[i].subs[at].range;
+            for (all, three) in [(range(|p| p.best_s), found.best_s), (range(|p| p.from_s), found.from_s), (range(|p| p.to_s), found.to_s)]
+            {
+                assert!((all.low / three.low - 1.0).abs() < 1e-6 && (all.high / three.high - 1.0).abs() < 1e-6, "{all:?} {three:?}");
+            }
+            if let Some([from, to]) = found.sure_s {
+                let good = each.iter().filter(|p| p.from_s <= from * 1.000_001 && to <= p.to_s * 1.000_001).count();
+                assert!(good * 10 >= each.len() * 8, "{good} of {}", each.len());
+            }
+        }
+    }
+}
+
+/// Nothing uncertain, no ranges; and every nominal result lies in its range otherwise.
+#[test]
+fn every_decision_has_a_range_that_holds_it() {
+    let mut s = ic_443();
+    s.choices.split = SplitMode::EqualSnr;
+    s.contenders[1].price = Some(2000.0);
+    s.contenders[0].price = Some(1500.0);
+    let near = |r: &Range, x: f64| r.low <= x * (1.0 + 1e-9) && x <= r.high * (1.0 + 1e-9);
+    let check = |d: &DecisionsAnswer, open: bool| {
+        for p in &d.paths {
+            for sub in &p.subs {
+                assert!(near(&sub.range.best_s, sub.best_s) && near(&sub.range.advised_s, sub.advised_s), "{:?}", sub.range);
+                assert!(near(&sub.range.yours_information, sub.yours_information), "{:?}", sub.range.yours_information);
+                for c in &sub.criteria {
+                    assert_eq!(c.sub_s.is_some(), c.sub_range_s.is_some(), "{c:?}");
+                    assert!(c.sub_s.zip(c.sub_range_s).is_none_or(|(t, r)| near(&r, t)), "{c:?}");
+                }
+                assert!(sub.walls.iter().all(|w| w.range_s.is_none_or(|r| near(&r, w.beyond_s))), "{:?}", sub.walls);
+                for c in &sub.curves {
+                    let band = c.low.iter().zip(&c.high).zip(&c.information);
+                    assert!(band.clone().all(|((l, h), i)| l <= i && i <= h));
+                    let widest = band.map(|((l, h), _)| h - l).fold(0.0, f64::max);
+                    // Under a bright sky the curve is flat from the first second: only narrow bands show a wide band.
+                    assert!(if open { sub.best_s < 60.0 || widest > 0.005 } else { widest < 1e-9 }, "{widest}");
+                }
+            }
+            let unclipped = p.gain.rungs.iter().all(|r| near(&r.sub_range_s, r.sub_s) && near(&r.core_fill_range, r.core_fill));
+            assert!(unclipped && p.gain.rungs.iter().all(|r| near(&r.information_range, r.information)));
+            for part in p.time.parts.iter().chain(&p.time.balanced) {
+                assert!(near(&part.share_range, part.share) && near(&part.snr_range, part.snr), "{part:?}");
+                assert_eq!(part.snr_range.is_open(), open && part.snr > 0.0);
+            }
+            let all = p.time.all_reach_goal_s.zip(p.time.all_reach_goal_range_s);
+            assert!(all.is_none_or(|(t, r)| near(&r, t) && r.is_open() == open));
+            let c = &p.time.calibration;
+            assert!(near(&c.darks_range, f64::from(c.darks)) && near(&c.flats_range, f64::from(c.flats)));
+            let hours = p.value.hours_saved_per_year.zip(p.value.hours_saved_range);
+            assert!(hours.is_none_or(|(h, r)| r.low <= h + 1e-9 && h <= r.high + 1e-9), "{:?}", p.value);
+            assert!(p.limiting_star_v_mag.iter().flatten().all(|r| r.low <= r.high && (r.high - r.low > 0.02) == open));
+            assert!(p.dual_pairs.iter().all(|d| near(&d.time_range_s, d.time_to_goal_s)), "{:?}", p.dual_pairs);
+            for d in &p.differences {
+                assert!(d.snr_ratio.zip(d.snr_ratio_range).is_none_or(|(x, r)| r.low <= x * 1.02 && x <= r.high * 1.02), "{d:?}");
+                assert!(d.contrast_ratio.zip(d.contrast_ratio_range).is_none_or(|(x, r)| r.low <= x * 1.02 && x <= r.high * 1.02), "{d:?}");
+            }
+        }
+    };
+    check(&decisions(&s), true);
+    s.choices.uncertainty.sky_mag = 0.0;
+    s.choices.uncertainty.target_relative = 0.0;
+    s.choices.uncertainty.filter_centre = false;
+    check(&decisions(&s), false);
+}
+
+/// Words carry the ranges, and say so where the advice on gain does not stand.
+#[test]
+fn verdicts_say_their_ranges() {
+    let mut s = ic_443();
+    let d = decisions(&s);
+    assert!(d.paths[0].subs[0].text.contains("in eight cases of ten"), "{}", d.paths[0].subs[0].text);
+    assert!(d.paths[0].time.text.contains(" h)"), "{}", d.paths[0].time.text);
+    assert!(d.equal_clock[0].contains(" to "), "{}", d.equal_clock[0]);
+    s.choices.uncertainty.sky_mag = 2.0;
+    let wide = decisions(&s);
+    let unsure: Vec<_> = wide.paths.iter().filter(|p| !p.gain.also_advised.is_empty()).collect();
+    assert!(!unsure.is_empty());
+    for p in unsure {
+        assert!(
+            !p.gain.also_advised.contains(&p.gain.advised) && p.gain.text.contains("if sky or target are misjudged"),
+            "{}",
+            p.gain.text
+        );
     }
 }

@@ -735,6 +735,7 @@ export interface components {
     schemas: {
         /** @description Something that could be added to a path. */
         AddOn: {
+            clock_range_s?: components["schemas"]["Range"] | null;
             /**
              * Format: double
              * @description Its time on the clock, s.
@@ -993,11 +994,15 @@ export interface components {
              * @description Darks of each sub length.
              */
             darks: number;
+            /** @description The ranges of darks and flats; bias frames hang on no light. */
+            darks_range: components["schemas"]["Range"];
             /**
              * Format: int32
              * @description Flats of each filter, half full scale each.
              */
             flats: number;
+            /** @description As for the darks. */
+            flats_range: components["schemas"]["Range"];
             /** @description How many, and why, in a sentence. */
             text: string;
         };
@@ -1395,6 +1400,10 @@ export interface components {
             at_compromise: number[];
             /** @description Share of its best information that each line gets at the sub in use. */
             at_yours: number[];
+            /** @description The ranges of these shares. */
+            at_yours_range: components["schemas"]["Range"][];
+            /** @description Its range, s. */
+            compromise_range_s: components["schemas"]["Range"];
             /**
              * Format: double
              * @description The one sub that leaves the worse-served line best off, s, and what each then gets.
@@ -1532,6 +1541,7 @@ export interface components {
             read_noise_excess?: number | null;
             /** @description The school. */
             school: components["schemas"]["School"];
+            sub_range_s?: components["schemas"]["Range"] | null;
             /**
              * Format: double
              * @description The sub it gives, s; null where it gives none (no sky shines, no limit is set).
@@ -1610,6 +1620,7 @@ export interface components {
              * @description Contrast over the first path's; null where either has none.
              */
             contrast_ratio?: number | null;
+            contrast_ratio_range?: components["schemas"]["Range"] | null;
             /** @description What is judged. */
             quantity: components["schemas"]["Quantity"];
             /** @description The numbers behind it. */
@@ -1619,6 +1630,7 @@ export interface components {
              * @description Signal to noise at equal clock over the first path's; null where either lacks the quantity.
              */
             snr_ratio?: number | null;
+            snr_ratio_range?: components["schemas"]["Range"] | null;
             /** @description The sentence. */
             text: string;
             /**
@@ -1640,6 +1652,8 @@ export interface components {
             snr: number[];
             /** @description In a sentence. */
             text: string;
+            /** @description Its range with the clock split as it is, s. */
+            time_range_s: components["schemas"]["Range"];
             /**
              * Format: double
              * @description Time until all three reach the goal, s.
@@ -1921,6 +1935,8 @@ export interface components {
              * @description The setting to use.
              */
             advised: number;
+            /** @description Other settings that are advised at the ends of what is uncertain; empty where the advice stands. */
+            also_advised: number[];
             /** @description The numbers behind it. */
             reasons: string[];
             /** @description The rungs, lowest setting first. */
@@ -1965,6 +1981,8 @@ export interface components {
              * @description How full the target's brightest part makes a pixel in that sub.
              */
             core_fill: number;
+            /** @description Its range. */
+            core_fill_range: components["schemas"]["Range"];
             /**
              * Format: double
              * @description Electrons per ADU.
@@ -1980,6 +1998,8 @@ export interface components {
              * @description Information per hour at that sub, as a share of the best rung's best.
              */
             information: number;
+            /** @description Its range. */
+            information_range: components["schemas"]["Range"];
             /**
              * Format: double
              * @description Dynamic range log2(full scale / read noise), stops.
@@ -2000,6 +2020,8 @@ export interface components {
              * @description Stars brighter than this clip in that sub, V mag; null where the sky alone fills the pixel.
              */
             star_clips_v_mag?: number | null;
+            /** @description Its range, s. */
+            sub_range_s: components["schemas"]["Range"];
             /**
              * Format: double
              * @description The sub by the chosen school at this gain, within the mount's limit, s.
@@ -2783,6 +2805,8 @@ export interface components {
             gain: components["schemas"]["GainDecision"];
             /** @description Which inputs move the verdict most. */
             influences: components["schemas"]["Influence"][];
+            /** @description The faintest star of each exposure, V mag; null where nothing was exposed. */
+            limiting_star_v_mag: (components["schemas"]["Range"] | null)[];
             /** @description What it gives up against the first path. */
             losses: string[];
             /** @description Ranges of every quantity it records. */
@@ -3025,8 +3049,11 @@ export interface components {
         };
         /** @description The ranges of one quantity of one path. */
         QuantityRange: {
+            contrast?: components["schemas"]["Range"] | null;
+            contrast_over_first?: components["schemas"]["Range"] | null;
             /** @description Signal to noise in the given time. */
             snr: components["schemas"]["Range"];
+            snr_over_first?: components["schemas"]["Range"] | null;
             time_over_first?: components["schemas"]["Range"] | null;
             time_to_goal_s?: components["schemas"]["Range"] | null;
         };
@@ -3074,6 +3101,7 @@ export interface components {
              * @description The sub it was judged at: its own best within the mount's limit, s.
              */
             sub_s: number;
+            time_range_s?: components["schemas"]["Range"] | null;
             /**
              * Format: double
              * @description Clock time to the goal, s; null where it records nothing of the quantity.
@@ -3346,6 +3374,8 @@ export interface components {
              * @description Their time on the clock, s.
              */
             clock_s: number;
+            /** @description Its range, s. */
+            sub_range_s: components["schemas"]["Range"];
             /**
              * Format: double
              * @description Length of a short sub, s.
@@ -3579,11 +3609,15 @@ export interface components {
              * @description Its share of the clock.
              */
             share: number;
+            /** @description The range of the share that this mode of splitting would give it. */
+            share_range: components["schemas"]["Range"];
             /**
              * Format: double
              * @description Signal to noise of its quantity from the whole path; of its own continuum where several filters make colours.
              */
             snr: number;
+            /** @description Its range with the split as it is. */
+            snr_range: components["schemas"]["Range"];
             /**
              * Format: int32
              * @description Its subs.
@@ -3699,8 +3733,12 @@ export interface components {
              * @description The target's brightest part clips beyond, s.
              */
             core_clips_s: number;
+            /** @description The upper edge of its range. */
+            high: number[];
             /** @description Share of that channel's best at each of [`SubDecision::chart_s`]. */
             information: number[];
+            /** @description The lower edge of its range. */
+            low: number[];
             /** @description From and to where it is at least 95 % of its best, s. */
             plateau_s: number[];
             /** @description The line or continuum it carries most of. */
@@ -3729,6 +3767,8 @@ export interface components {
             filter?: string | null;
             /** @description The range in which the choice does not matter, s. */
             plateau_s: number[];
+            /** @description What is uncertain about it. */
+            range: components["schemas"]["SubRange"];
             /** @description The formulas behind it with their numbers. */
             reasons: string[];
             short_set?: components["schemas"]["ShortSet"] | null;
@@ -3746,6 +3786,27 @@ export interface components {
              * @description The sub in use, s.
              */
             yours_s: number;
+        };
+        /**
+         * @description What is left open about a sub by what is stated as uncertain.
+         *
+         *     Of all that is drawn only the light in the pixel moves the curve of information: R^2 over it is the one figure besides
+         *     overhead and losses. Best sub and both ends of the plateau grow with that figure, so the draws at one and nine tenths of the
+         *     light give their ranges.
+         */
+        SubRange: {
+            /** @description The advised sub, s. */
+            advised_s: components["schemas"]["Range"];
+            /** @description The most informative sub, s. */
+            best_s: components["schemas"]["Range"];
+            /** @description Where the plateau begins, s. */
+            from_s: components["schemas"]["Range"];
+            /** @description On the plateau at both ends of the range, s; null where the plateaus do not meet. */
+            sure_s?: number[] | null;
+            /** @description Where it ends, s. */
+            to_s: components["schemas"]["Range"];
+            /** @description Share of the best at the sub in use. */
+            yours_information: components["schemas"]["Range"];
         };
         /** @description What is photographed. */
         Target: {
@@ -3840,6 +3901,7 @@ export interface components {
         };
         /** @description The decision on total time. */
         TimeDecision: {
+            all_reach_goal_range_s?: components["schemas"]["Range"] | null;
             /**
              * Format: double
              * @description Time for every quantity to reach the goal with the best split, s; null where one is out of reach.
@@ -3934,6 +3996,7 @@ export interface components {
             beyond_s: number;
             /** @description What happens there. */
             label: string;
+            range_s?: components["schemas"]["Range"] | null;
         };
         /** @description Something worth knowing about one field of the scenario. */
         Warning: {
@@ -3944,6 +4007,8 @@ export interface components {
         };
         /** @description What one path saves against the first. */
         Worth: {
+            /** @description Whether that is no difference within what is uncertain. */
+            about_equal: boolean;
             /**
              * Format: double
              * @description How much more than the first path; null where the rigs differ and one has no price.
@@ -3954,16 +4019,19 @@ export interface components {
              * @description Hours a year that the first path would spend and this one saves; negative where it spends more.
              */
             hours_saved_per_year?: number | null;
+            hours_saved_range?: components["schemas"]["Range"] | null;
             /**
              * Format: double
              * @description Pictures that reach the goal in a year.
              */
             pictures_per_year?: number | null;
+            pictures_range?: components["schemas"]["Range"] | null;
             /**
              * Format: double
              * @description Price of rig and filters together; null where the rig has none.
              */
             price?: number | null;
+            price_per_hour_range?: components["schemas"]["Range"] | null;
             /**
              * Format: double
              * @description Extra price for each hour saved in one year; null where nothing is saved or no price is known.
@@ -3977,6 +4045,7 @@ export interface components {
              * @description Time to the goal in that quantity over the first path's.
              */
             time_ratio?: number | null;
+            time_ratio_range?: components["schemas"]["Range"] | null;
         };
         /** @description One object's place in the ranking. */
         WorthTonight: {

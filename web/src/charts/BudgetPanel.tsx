@@ -1,6 +1,6 @@
 import type { Decisions, Scenario, SplitMode } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { clock, percent, snr } from "@/parts/format";
+import { clock, ends, percent, snr } from "@/parts/format";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
@@ -80,6 +80,7 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
               </div>
             ))}
           </div>
+          {rows.length > 1 && <FairBand parts={time.balanced} />}
           <table className="mt-2 w-full text-[0.92rem]" aria-label="The split by filter">
             <thead className="text-left text-[0.82rem] text-muted">
               <tr>
@@ -89,7 +90,9 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                 <th className="text-right font-normal">Time</th>
                 <th className="text-right font-normal">Subs</th>
                 <th className="text-right font-normal">SNR</th>
+                <th className="pl-2 text-right font-normal">Range</th>
                 <th className="text-right font-normal">Fair share</th>
+                <th className="pl-2 text-right font-normal">Range</th>
                 {mode === "weighted" && <th className="text-right font-normal">Weight</th>}
               </tr>
             </thead>
@@ -102,7 +105,9 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                   <td className="text-right">{clock(p.clock_s)}</td>
                   <td className="text-right">{p.subs}</td>
                   <td className="text-right text-decide">{snr(p.snr)}</td>
-                  <td className="text-right text-muted">{percent(time.balanced[i]?.share ?? 0)}</td>
+                  <td className="pl-2 text-right text-muted">{ends(p.snr_range, snr)}</td>
+                  <td className="text-right">{percent(time.balanced[i]?.share ?? 0)}</td>
+                  <td className="pl-2 text-right text-muted">{ends(time.balanced[i]?.share_range, percent)}</td>
                   {mode === "weighted" && (
                     <td className="w-24 py-0.5 pl-3">
                       <NumberField
@@ -139,6 +144,39 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
         </>
       )}
     </section>
+  );
+}
+
+/** The fair split under the bar of the split in use, with how far its borders may lie. */
+function FairBand({ parts }: { parts: Decisions["paths"][number]["time"]["balanced"] }) {
+  const told = parts.map((p) => `${p.filter ?? "no filter"} ${ends(p.share_range, percent) || percent(p.share)}`);
+  const starts = parts.map((_, i) => parts.slice(0, i).reduce((sum, p) => sum + p.share, 0));
+  return (
+    <div className="mt-1" data-testid="fair-band">
+      <svg className="block h-3 w-full" role="img" aria-label={`The fair split and its ranges: ${told.join(", ")}`}>
+        {parts.map((p, i) => (
+          <rect
+            key={`${i}${p.filter}`}
+            fill={p.quantity ? hue(p.quantity) : "var(--muted)"}
+            x={`${(starts[i] ?? 0) * 100}%`}
+            width={`${p.share * 100}%`}
+            height={12}
+            opacity={0.7}
+          />
+        ))}
+        {parts.slice(0, -1).map((p, i) => (
+          <rect
+            key={`${i}${p.filter}`}
+            fill="var(--surface)"
+            x={`${((starts[i] ?? 0) + p.share_range.low) * 100}%`}
+            width={`${Math.max(0.15, (p.share_range.high - p.share_range.low) * 100)}%`}
+            height={12}
+            opacity={0.6}
+          />
+        ))}
+      </svg>
+      <p className="text-[0.82rem] text-muted">The fair split; where two colours meet, how far that border may lie.</p>
+    </div>
   );
 }
 

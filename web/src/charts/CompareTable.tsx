@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { toast } from "sonner";
 import { api, type Matrix, must, type Scenario } from "@/api/client";
+import { ends } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { Button } from "@/parts/ui";
 import { mark } from "@/theme/marks";
@@ -43,8 +44,18 @@ export function CompareTable({ scenario }: Props) {
   const { answer } = useLive(scenario, (body, signal) => must(api.POST("/api/v1/compare", { body, signal })));
   const [sort, setSort] = useState<{ key: string; up: boolean }>({ key: "path", up: true });
   const columns = answer?.columns ?? [];
+  // The ends of a range stand under their time instead of in columns of their own.
+  const at = (key: string) => columns.findIndex((c) => c.key === key);
+  const own = columns.map((c, i) => ({ c, i })).filter(({ c }) => !/^time_(low|high)_/.test(c.key));
+  const range = (row: Matrix["rows"][number], key: string) => {
+    const quantity = /^time_([a-z]+)_h$/.exec(key)?.[1];
+    const [low, high] = ["low", "high"].map((end) => row[at(`time_${end}_${quantity}_h`)]);
+    return typeof low === "number" && typeof high === "number"
+      ? ends({ low: Number(low), high: Number(high) }, (x) => shown(x as Cell))
+      : "";
+  };
   const groups: { name: string; from: number; span: number }[] = [];
-  columns.forEach((c, i) => {
+  own.forEach(({ c, i }) => {
     const last = groups.at(-1);
     if (last && last.name === c.group) last.span += 1;
     else groups.push({ name: c.group, from: i, span: 1 });
@@ -93,7 +104,7 @@ export function CompareTable({ scenario }: Props) {
               ))}
             </tr>
             <tr>
-              {columns.map((c) => (
+              {own.map(({ c }) => (
                 <th
                   key={c.key}
                   scope="col"
@@ -116,18 +127,25 @@ export function CompareTable({ scenario }: Props) {
           <tbody>
             {rows.map((r) => (
               <tr key={String(r[0])} className="border-t border-edge/60">
-                {r.map((cell, i) => (
-                  <td
-                    key={columns[i]?.key}
-                    className={`px-2 py-1 ${columns[i]?.is_text ? "max-w-52 truncate" : "num text-right"}`}
-                    style={
-                      i === 0 ? { color: mark(String(cell).charCodeAt(0) - 65).colour, fontWeight: 700 } : undefined
-                    }
-                    title={columns[i]?.is_text ? String(cell) : undefined}
-                  >
-                    {shown(cell as Cell)}
-                  </td>
-                ))}
+                {own
+                  .map(({ c, i }) => ({ c, i, cell: r[i] as Cell }))
+                  .map(({ c, i, cell }) => (
+                    <td
+                      key={c.key}
+                      className={`px-2 py-1 align-top ${c.is_text ? "max-w-52 truncate" : "num text-right"}`}
+                      style={
+                        i === 0 ? { color: mark(String(cell).charCodeAt(0) - 65).colour, fontWeight: 700 } : undefined
+                      }
+                      title={c.is_text ? String(cell) : undefined}
+                    >
+                      {shown(cell)}
+                      {range(r, c.key) && (
+                        <span className="block text-[0.82rem] leading-4 whitespace-nowrap text-muted">
+                          {range(r, c.key)}
+                        </span>
+                      )}
+                    </td>
+                  ))}
               </tr>
             ))}
           </tbody>

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
-import { clock } from "@/parts/format";
+import { clock, ends } from "@/parts/format";
 import { Button } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
@@ -13,6 +13,8 @@ type Props = {
   letter: string;
   use: (id: string | null) => void;
 };
+
+const hours = (s: number) => (s >= 7200 ? `${Number((s / 3600).toPrecision(2))} h` : `${Math.round(s / 60)} min`);
 
 /** Which filter for this target here: the shelf by the time each filter needs. */
 export function FilterRanking({ scenario, contender, quantity, letter, use }: Props) {
@@ -51,7 +53,7 @@ export function FilterRanking({ scenario, contender, quantity, letter, use }: Pr
         {useful.map((f, i) => (
           <li
             key={f.id ?? "none"}
-            className="grid grid-cols-[1.4rem_11.5rem_3.5rem_6.8rem_minmax(0,1fr)_auto] items-center gap-x-2 border-t border-edge/60 py-px text-[0.92rem] first:border-t-0 max-md:grid-cols-[1.6rem_1fr_6.5rem_auto]"
+            className="grid grid-cols-[1.4rem_11.5rem_3.5rem_6.8rem_6.2rem_minmax(0,1fr)_auto] items-center gap-x-2 border-t border-edge/60 py-px text-[0.92rem] first:border-t-0 max-md:grid-cols-[1.6rem_1fr_6.5rem_auto]"
           >
             <span className="num text-muted">{i + 1}</span>
             <span className="truncate" title={f.name}>
@@ -68,6 +70,9 @@ export function FilterRanking({ scenario, contender, quantity, letter, use }: Pr
             </span>
             <span className={`num text-right ${i === 0 ? "font-semibold text-decide" : ""}`}>
               {clock(f.time_to_goal_s)}
+            </span>
+            <span className="num truncate text-right text-[0.84rem] text-muted max-md:hidden">
+              {ends(f.time_range_s, hours)}
             </span>
             <span className="truncate text-[0.86rem] text-muted max-md:hidden" title={f.why}>
               {f.why}

@@ -1,7 +1,7 @@
 import { scaleLinear, scalePoint } from "d3-scale";
 import type { Decisions, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { percent, seconds } from "@/parts/format";
+import { ends, percent, seconds } from "@/parts/format";
 import { Button, Select } from "@/parts/ui";
 import { ChartFrame } from "./ChartFrame";
 
@@ -35,9 +35,11 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
       "Full scale (e-)",
       "Range (stops)",
       "Sub",
+      "Sub, range",
       "Stars clip above (V mag)",
       "Core fills",
       "Information",
+      "Information, range",
       "Within limits",
     ],
     rows: rungs.map((r) => [
@@ -47,9 +49,11 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
       r.full_scale_e.toFixed(0),
       r.range_stops.toFixed(1),
       seconds(r.sub_s),
+      ends(r.sub_range_s, seconds),
       r.star_clips_v_mag == null ? "sky clips" : r.star_clips_v_mag.toFixed(1),
       percent(r.core_fill),
       percent(r.information),
+      ends(r.information_range, percent),
       r.within_limits ? "yes" : "no",
     ]),
   };
@@ -123,7 +127,7 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
                   key={r.setting}
                   role="button"
                   tabIndex={0}
-                  aria-label={`${scale} ${r.setting}: ${percent(r.information)} of the best, ${r.range_stops.toFixed(1)} stops${r.within_limits ? "" : ", clips"}${mine ? ", yours" : ""}${advised ? ", advised" : ""}`}
+                  aria-label={`${scale} ${r.setting}: ${percent(r.information)} of the best, ${r.range_stops.toFixed(1)} stops${r.within_limits ? "" : ", clips"}${gain.also_advised.includes(r.setting) ? ", advised under another sky" : ""}${mine ? ", yours" : ""}${advised ? ", advised" : ""}`}
                   onClick={() => set(r.setting)}
                   onKeyDown={(e) => {
                     if (e.key === "Enter" || e.key === " ") {
@@ -144,9 +148,25 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
                     stroke={mine ? "var(--decide)" : "none"}
                     strokeWidth={2}
                   />
+                  {r.information_range.high - r.information_range.low > 0.004 && (
+                    <path
+                      data-testid="gain-range"
+                      d={`M${at(r.setting) - 6},${info(r.information_range.low)} h12 m-6,0 V${info(r.information_range.high)} m-6,0 h12`}
+                      fill="none"
+                      stroke="var(--ink)"
+                      strokeWidth={1.2}
+                    />
+                  )}
+                  {gain.also_advised.includes(r.setting) && (
+                    <path
+                      d={`M${at(r.setting) - 5},${height - PAD.bottom + 21} h10`}
+                      stroke="var(--salt)"
+                      strokeWidth={2.5}
+                    />
+                  )}
                   <text
                     x={at(r.setting)}
-                    y={info(r.information) - 5}
+                    y={info(Math.max(r.information, r.information_range.high)) - 5}
                     textAnchor="middle"
                     fill="var(--ink)"
                     stroke="var(--surface)"

@@ -1,9 +1,9 @@
 import { scaleLinear, scaleLog } from "d3-scale";
-import { line } from "d3-shape";
+import { area, line } from "d3-shape";
 import { useRef } from "react";
 import type { Choices, Decisions, Scenario, School } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { percent, seconds } from "@/parts/format";
+import { ends, percent, seconds } from "@/parts/format";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
@@ -69,12 +69,19 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
       const e = s.contenders[contender]?.exposures[at];
       if (e) e.sub_s = Number(t.toPrecision(t < 10 ? 2 : 3));
     });
+  // As the sentence says it: two figures.
+  const advice = Number((sub?.advised_s ?? yours).toPrecision(2));
   const curves = sub?.curves ?? [];
   const twin = {
-    columns: ["Sub (s)", ...curves.map((c) => `${QUANTITY_LABELS[c.quantity]}, ${c.channel} (share of best)`)],
+    columns: [
+      "Sub (s)",
+      ...curves.flatMap((c) =>
+        ["share of best", "low", "high"].map((end) => `${QUANTITY_LABELS[c.quantity]}, ${c.channel} (${end})`),
+      ),
+    ],
     rows: (sub?.chart_s ?? []).map((t, i) => [
       t.toPrecision(4),
-      ...curves.map((c) => (c.information[i] ?? 0).toFixed(3)),
+      ...curves.flatMap((c) => [c.information, c.low, c.high].map((v) => (v[i] ?? 0).toFixed(3))),
     ]),
   };
   return (
@@ -135,11 +142,11 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
               )}
               <Button
                 look="lit"
-                disabled={Math.abs(sub.advised_s / yours - 1) < 0.01}
-                onClick={() => setSub(sub.advised_s)}
+                disabled={Math.abs(advice / yours - 1) < 0.01}
+                onClick={() => setSub(advice)}
                 data-testid="use-sub"
               >
-                Use {seconds(sub.advised_s)}
+                Use {seconds(advice)}
               </Button>
             </div>
             <table className="w-full text-[0.9rem]" aria-label="Every school side by side">
@@ -147,6 +154,7 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                 <tr>
                   <th className="py-0.5 font-normal">School</th>
                   <th className="text-right font-normal">Sub</th>
+                  <th className="pl-2 text-right font-normal">Range</th>
                   <th className="px-3 text-right font-normal">Of the best</th>
                   <th className="text-right font-normal">Subs</th>
                   <th className="px-3 text-right font-normal">Disk</th>
@@ -161,7 +169,10 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                       <span className="text-muted">{c.label}</span>
                     </td>
                     <td className="num text-right whitespace-nowrap">{c.sub_s == null ? "–" : seconds(c.sub_s)}</td>
-                    <td className="num px-3 text-right">{c.information == null ? "–" : percent(c.information)}</td>
+                    <td className="num pl-2 text-right whitespace-nowrap text-muted">{ends(c.sub_range_s, seconds)}</td>
+                    <td className="num px-3 text-right whitespace-nowrap">
+                      {c.information == null ? "–" : percent(c.information)}
+                    </td>
                     <td className="num text-right">{c.subs}</td>
                     <td className="num px-3 text-right whitespace-nowrap">{c.disk_gb.toFixed(1)} GB</td>
                     <td className="text-muted">{c.cost}</td>
@@ -205,6 +216,8 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
         const walls = sub.walls.filter((w) => inside(w.beyond_s));
         const [pf = from, pt = to] = sub.plateau_s;
         const clampX = (t: number) => x(Math.min(to, Math.max(from, t)));
+        const band = area<number>().x((_, i) => x(sub.chart_s[i] ?? from));
+        const [sf = from, st = from] = sub.range.sure_s ?? [];
         const handleX = clampX(yours);
         const move = (e: React.PointerEvent<SVGElement>) => {
           if (!drag.current) return;
@@ -227,6 +240,19 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
               fill="var(--salt)"
               opacity={0.12}
             />
+            {sub.range.sure_s && clampX(st) > clampX(sf) && (
+              <rect
+                data-testid="sure"
+                x={clampX(sf)}
+                y={PAD.top}
+                width={clampX(st) - clampX(sf)}
+                height={height - PAD.bottom - PAD.top}
+                fill="var(--salt)"
+                opacity={0.12}
+              >
+                <title>On the plateau in eight cases of ten, sky and target being as uncertain as stated</title>
+              </rect>
+            )}
             <text x={(clampX(pf) + clampX(pt)) / 2} y={y(0.78)} textAnchor="middle" fill="var(--salt)">
               as good
             </text>
@@ -265,6 +291,16 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
             ))}
             {walls.map((w, i) => (
               <g key={w.label}>
+                {w.range_s && (
+                  <rect
+                    x={clampX(w.range_s.low)}
+                    width={Math.max(0, clampX(w.range_s.high) - clampX(w.range_s.low))}
+                    y={PAD.top}
+                    height={height - PAD.bottom - PAD.top}
+                    fill="var(--danger)"
+                    opacity={0.1}
+                  />
+                )}
                 <line
                   x1={x(w.beyond_s)}
                   x2={x(w.beyond_s)}
@@ -290,6 +326,12 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
             {curves.map((c, i) => (
               <g key={c.channel}>
                 <path
+                  data-testid="sub-band"
+                  d={band.y0((_, k) => y(c.low[k] ?? 0)).y1((_, k) => y(c.high[k] ?? 0))(c.information) ?? ""}
+                  fill={hue(c.quantity)}
+                  opacity={0.22}
+                />
+                <path
                   d={path(c.information) ?? ""}
                   fill="none"
                   stroke={hue(c.quantity)}
@@ -310,6 +352,20 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                 stroke={c.school === school ? "var(--amber)" : "var(--edge-strong)"}
               />
             ))}
+            {marks
+              .filter((c) => c.school === school && c.sub_range_s)
+              .map((c) => (
+                <line
+                  key={c.school}
+                  x1={clampX(c.sub_range_s?.low ?? 1)}
+                  x2={clampX(c.sub_range_s?.high ?? 1)}
+                  y1={PAD.top + 2}
+                  y2={PAD.top + 2}
+                  stroke="var(--amber)"
+                  strokeWidth={4}
+                  opacity={0.55}
+                />
+              ))}
             {marks.map((c, i) => (
               <text
                 key={c.school}

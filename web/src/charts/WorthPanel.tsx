@@ -1,7 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Decisions, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { clock } from "@/parts/format";
+import { clock, ends } from "@/parts/format";
 import { NumberField } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITY_LABELS } from "@/theme/marks";
@@ -30,6 +30,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
       "Judged by",
       "Time ratio",
       "Hours saved a year",
+      "Hours saved, range",
       "Price per hour saved",
       "Pictures a year",
     ],
@@ -40,13 +41,14 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
       v.quantity ? QUANTITY_LABELS[v.quantity] : "",
       v.time_ratio?.toFixed(2) ?? "",
       v.hours_saved_per_year?.toFixed(0) ?? "",
+      ends(v.hours_saved_range, (h) => h.toFixed(0)),
       v.price_per_hour_saved?.toFixed(1) ?? "",
       v.pictures_per_year?.toFixed(1) ?? "",
     ]),
   };
   const points = values.flatMap((v, i) =>
     v.extra_price != null && v.hours_saved_per_year != null
-      ? [{ i, price: v.extra_price, hours: v.hours_saved_per_year }]
+      ? [{ i, price: v.extra_price, hours: v.hours_saved_per_year, range: v.hours_saved_range, equal: v.about_equal }]
       : [],
   );
   return (
@@ -139,8 +141,9 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
             </p>
           );
         const prices = points.map((p) => p.price);
-        const hours = points.map((p) => p.hours);
-        const floor = -Math.max(...hours.map(Math.abs), 20);
+        const hours = points.flatMap((p) => [p.hours, p.range?.high ?? p.hours]);
+        // A path that costs years would flatten all others: it stands at the floor with an arrow.
+        const floor = -Math.max((c?.clear_nights_per_year ?? 40) * (c?.hours_per_night ?? 5), ...hours, 20);
         const x = scaleLinear([Math.min(0, ...prices), Math.max(100, ...prices)], [PAD.left, width - PAD.right]).nice();
         const y = scaleLinear(
           [Math.max(floor, Math.min(0, ...hours)), Math.max(20, ...hours)],
@@ -184,6 +187,19 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
               const below = p.hours < low;
               return (
                 <g key={l}>
+                  {p.range && (
+                    <line
+                      data-testid="worth-range"
+                      x1={x(p.price)}
+                      x2={x(p.price)}
+                      y1={y(Math.max(low, p.range.low))}
+                      y2={y(Math.max(low, p.range.high))}
+                      stroke={colour}
+                      strokeWidth={4}
+                      strokeLinecap="round"
+                      opacity={0.5}
+                    />
+                  )}
                   <circle cx={x(p.price)} cy={y(Math.max(low, p.hours))} r={9} fill={colour} />
                   <text
                     x={x(p.price)}
@@ -202,7 +218,9 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
                   >
                     {p.i === 0
                       ? "baseline"
-                      : `${p.hours >= 0 ? "saves" : "costs"} ${clock(Math.abs(p.hours) * 3600)}${below ? " ↓" : ""}`}
+                      : p.equal
+                        ? "about equal"
+                        : `${p.hours >= 0 ? "saves" : "costs"} ${clock(Math.abs(p.hours) * 3600)}${below ? " ↓" : ""}`}
                   </text>
                 </g>
               );

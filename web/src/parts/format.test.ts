@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { spread } from "../charts/spread";
-import { clock, parseNumber, percent } from "./format";
+import { clock, ends, parseNumber, percent, seconds, snr } from "./format";
 import { same } from "./same";
 
 describe("numbers as people type them", () => {
@@ -47,5 +47,18 @@ describe("documents that say the same", () => {
     expect(same({ a: 1 }, { a: 2 })).toBe(false);
     expect(same([1, 2], [1])).toBe(false);
     expect(same({ a: 0 }, {})).toBe(false);
+  });
+});
+
+describe("ranges", () => {
+  it("write the unit once", () => {
+    expect(ends({ low: 240, high: 412 }, seconds)).toBe("240–412 s");
+    expect(ends({ low: 0.251, high: 0.333 }, percent)).toBe("25–33 %");
+    expect(ends({ low: 18.04, high: 26.1 }, snr)).toBe("18.0–26.1");
+    expect(ends({ low: 0.02, high: 3 }, seconds)).toBe("under 0.1–3 s");
+  });
+  it("say nothing where both ends read the same", () => {
+    expect(ends({ low: 240.1, high: 240.3 }, seconds)).toBe("");
+    expect(ends(null, seconds)).toBe("");
   });
 });

@@ -22,6 +22,16 @@ export const percent = (x: number): string =>
 
 export const snr = (x: number): string => (x >= 100 ? x.toFixed(0) : x.toFixed(1));
 
+type Span = { low: number; high: number };
+
+/** The two ends of a range, each as it is written alone; "" where they read the same. */
+export const ends = (r: Span | null | undefined, written: (x: number) => string): string => {
+  if (!r) return "";
+  const [low, high] = [written(r.low), written(r.high)];
+  const unit = / ?[^\d.]+$/.exec(high)?.[0] ?? "";
+  return low === high ? "" : `${unit && low.endsWith(unit) ? low.slice(0, -unit.length) : low}–${high}`;
+};
+
 export const mag = (x: number | null | undefined): string => (x == null ? "none" : x.toFixed(2));
 
 export const rate = (x: number): string =>

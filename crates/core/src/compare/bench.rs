@@ -7,7 +7,9 @@ use utoipa::ToSchema;
 
 use super::words::{clock, seconds};
 use crate::check::Checked;
-use crate::decide::{PathModel, QuantityRange, between, decide_gain, decide_sub, differences, models, named, ranges, stated, wanted};
+use crate::decide::{
+    Draws, PathDraws, PathModel, QuantityRange, between, decide_gain, decide_sub, differences, models, named, ranges, stated, wanted,
+};
 use crate::evaluate::{ContenderAnswer, Evaluation, ExposureAnswer, Prepared};
 use crate::light::{Quantity, Tables};
 use crate::scenario::Scenario;
@@ -78,7 +80,8 @@ pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
     let evaluation = prepared.answer(scenario);
     let s = scenario.scenario();
     let paths = models(s, &prepared);
-    let all_ranges = ranges(s, &paths);
+    let draws = Draws::new(s, &paths);
+    let all_ranges = ranges(s, &paths, &draws);
     let curves = curves(s, &prepared, &all_ranges);
     let rows = evaluation
         .contenders
@@ -87,7 +90,7 @@ pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
         .enumerate()
         .map(|(i, (c, ranges))| RowWords {
             rig: rig(s, i),
-            verdicts: verdicts(s, i, c, &paths[i], &ranges),
+            verdicts: verdicts(s, i, c, &paths[i], &ranges, draws.of(i)),
             differences: if i == 0 { Vec::new() } else { difference_words(s, &evaluation.contenders[0], c, &ranges) },
             ranges,
         })
@@ -128,9 +131,16 @@ fn filter_name(e: &ExposureAnswer) -> &str {
     e.filter.as_deref().unwrap_or("no filter")
 }
 
-fn verdicts(s: &Scenario, at: usize, c: &ContenderAnswer, path: &PathModel, ranges: &BTreeMap<Quantity, QuantityRange>) -> Vec<Verdict> {
+fn verdicts(
+    s: &Scenario,
+    at: usize,
+    c: &ContenderAnswer,
+    path: &PathModel,
+    ranges: &BTreeMap<Quantity, QuantityRange>,
+    draws: PathDraws,
+) -> Vec<Verdict> {
     let contender = &s.contenders[at];
-    let subs: Vec<_> = (0..c.exposures.len()).map(|e| decide_sub(s, contender, e, path, &path.gain)).collect();
+    let subs: Vec<_> = (0..c.exposures.len()).map(|e| decide_sub(s, contender, e, path, &path.gain, draws)).collect();
     let alone = subs.len() == 1;
     let each: Vec<String> = subs
         .iter()
@@ -140,7 +150,7 @@ fn verdicts(s: &Scenario, at: usize, c: &ContenderAnswer, path: &PathModel, rang
     let reasons = subs.iter().zip(&c.exposures).flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
     let mut reasons: Vec<String> = reasons.collect();
     reasons.extend(swamp_reasons(c));
-    let gain = decide_gain(s, at, path);
+    let gain = decide_gain(s, at, path, draws);
     let scale = if gain.scale == "ISO" { "ISO" } else { "Gain" };
     vec![
         Verdict { question: "Sub".into(), text: each.join("; "), reasons },

@@ -66,6 +66,8 @@ pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &Decisions
         let (key, label) = (key(*q), q.label());
         columns.push(number(format!("snr_{key}"), label, "SNR", None));
         columns.push(number(format!("time_{key}_h"), label, "Time", Some("h")));
+        columns.push(number(format!("time_low_{key}_h"), label, "from", Some("h")));
+        columns.push(number(format!("time_high_{key}_h"), label, "to", Some("h")));
         columns.push(number(format!("time_ratio_{key}"), label, "× A", None));
         columns.push(number(format!("contrast_{key}"), label, "Contrast", None));
     }
@@ -86,6 +88,9 @@ pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &Decisions
             let ratio = d.differences.iter().find(|d| d.quantity == *q).and_then(|d| d.time_ratio);
             row.push(maybe(own.map(|a| a.snr)));
             row.push(maybe(own.and_then(|a| a.time_to_goal_s).map(|t| t / 3600.0)));
+            let range = d.ranges.get(q).and_then(|r| r.time_to_goal_s).filter(|_| own.is_some_and(|a| a.time_to_goal_s.is_some()));
+            row.push(maybe(range.map(|r| r.low / 3600.0)));
+            row.push(maybe(range.map(|r| r.high / 3600.0)));
             row.push(maybe(if i == 0 { own.and_then(|a| a.time_to_goal_s).map(|_| 1.0) } else { ratio }));
             row.push(maybe(own.and_then(|a| a.contrast)));
         }

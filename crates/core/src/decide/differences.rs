@@ -3,7 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::ranges::{QuantityRange, Range};
+use super::draws::Range;
+use super::ranges::QuantityRange;
 use crate::compare::{ABOUT_EQUAL, clock, times};
 use crate::evaluate::{ContenderAnswer, QuantityAnswer};
 use crate::light::Quantity;
@@ -19,12 +20,16 @@ pub struct Difference {
     pub quantity: Quantity,
     /// Signal to noise at equal clock over the first path's; null where either lacks the quantity.
     pub snr_ratio: Option<f64>,
+    /// Its range.
+    pub snr_ratio_range: Option<Range>,
     /// Time for equal signal to noise over the first path's; null where either lacks the quantity or does not reach the goal.
     pub time_ratio: Option<f64>,
     /// Its range.
     pub time_ratio_range: Option<Range>,
     /// Contrast over the first path's; null where either has none.
     pub contrast_ratio: Option<f64>,
+    /// Its range.
+    pub contrast_ratio_range: Option<Range>,
     /// Whether the two are about equal within what is stated as uncertain.
     pub about_equal: bool,
     /// The sentence.
@@ -70,9 +75,11 @@ pub fn differences(
             let none = Difference {
                 quantity: q,
                 snr_ratio: None,
+                snr_ratio_range: None,
                 time_ratio: None,
                 time_ratio_range: None,
                 contrast_ratio: None,
+                contrast_ratio_range: None,
                 about_equal: false,
                 text: String::new(),
                 reasons: Vec::new(),
@@ -101,6 +108,11 @@ fn both(s: &Scenario, q: Quantity, a: &QuantityAnswer, b: &QuantityAnswer, range
     let snr_ratio = (a.snr > 0.0).then(|| b.snr / a.snr);
     let time_ratio = a.time_to_goal_s.zip(b.time_to_goal_s).map(|(ta, tb)| tb / ta);
     let time_ratio_range = range.and_then(|r| r.time_over_first);
+    let none = Difference {
+        snr_ratio_range: range.and_then(|r| r.snr_over_first),
+        contrast_ratio_range: range.and_then(|r| r.contrast_over_first),
+        ..none
+    };
     let contrast_ratio = a.contrast.zip(b.contrast).filter(|(a, _)| *a > 0.0).map(|(a, b)| b / a);
     let mut reasons = vec![format!("SNR {:.1} against {:.1} after {}.", b.snr, a.snr, clock(s.total_s))];
     if let Some(c) = contrast_ratio {

@@ -1,16 +1,20 @@
 //! What could be added to a path: an hour of each colour for the stars, H-alpha on top of a broadband picture, and the pair of
 //! dual-band filters that gives S-H-O with a colour camera.
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::draws::{PathDraws, Range, between};
 use super::model::{PathModel, Scales};
+use super::ranges::QuantityRange;
 use super::split::{least_served_shares, wanted};
 use crate::compare::{clock, seconds};
 use crate::gear::{FilterFits, FilterKind, GearFilter};
 use crate::light::Quantity;
 use crate::path::Scene;
-use crate::rig::{Behind, Rig};
+use crate::rig::{Behind, Pace, Rig};
 use crate::scenario::{Contender, Scenario};
 use crate::star::StarTerms;
 
@@ -24,6 +28,8 @@ pub struct AddOn {
     pub name: String,
     /// Its time on the clock, s.
     pub clock_s: f64,
+    /// Its range, s; null for a time that was chosen.
+    pub clock_range_s: Option<Range>,
     /// What it gives and what it costs, in a sentence.
     pub text: String,
 }
@@ -41,19 +47,28 @@ pub struct DualPair {
     pub snr: [f64; 3],
     /// Time until all three reach the goal, s.
     pub time_to_goal_s: f64,
+    /// Its range with the clock split as it is, s.
+    pub time_range_s: Range,
     /// In a sentence.
     pub text: String,
 }
 
 /// Add-ons for one contender.
-pub fn add_ons(s: &Scenario, scene: &Scene, contender: &Contender, path: &PathModel, filters: &[GearFilter]) -> Vec<AddOn> {
+pub fn add_ons(
+    s: &Scenario,
+    scene: &Scene,
+    contender: &Contender,
+    path: &PathModel,
+    filters: &[GearFilter],
+    draws: PathDraws,
+) -> Vec<AddOn> {
     let rig = Rig::new(s, scene, contender);
     let broad = path.exposures.iter().any(|e| e.equivalent_width_nm > 40.0);
     let mut out = Vec::new();
     if !broad {
-        out.extend(star_colours(s, &rig, contender, path, filters));
+        out.extend(star_colours(s, &rig, contender, path, filters, draws));
     } else if s.target.lines_rayleigh.ha > 0.0 {
-        out.extend(line_on_top(s, &rig, contender, filters));
+        out.extend(line_on_top(s, &rig, contender, filters, draws));
     }
     out
 }
@@ -77,7 +92,14 @@ fn limit(s: &Scenario, contender: &Contender, path: &PathModel, behind: &Behind,
 }
 
 /// An hour of each colour (mono) or an hour without a filter (colour) for star colours.
-fn star_colours(s: &Scenario, rig: &Rig, contender: &Contender, path: &PathModel, filters: &[GearFilter]) -> Option<AddOn> {
+fn star_colours(
+    s: &Scenario,
+    rig: &Rig,
+    contender: &Contender,
+    path: &PathModel,
+    filters: &[GearFilter],
+    draws: PathDraws,
+) -> Option<AddOn> {
     let sets: Vec<Behind> = if rig.is_colour() {
         vec![rig.behind_own(None)]
     } else {
@@ -85,7 +107,10 @@ fn star_colours(s: &Scenario, rig: &Rig, contender: &Contender, path: &PathModel
         vec![colour("red")?, colour("green")?, colour("blue")?]
     };
     let sub_s = rig.pace(&sets[0], Quantity::Continuum).sub_s.clamp(5.0, 60.0);
-    let depth = sets.iter().filter_map(|b| limit(s, contender, path, b, sub_s)).min_by(f64::total_cmp)?;
+    let depth_of = |sets: &[Behind]| sets.iter().filter_map(|b| limit(s, contender, path, b, sub_s)).min_by(f64::total_cmp);
+    let depth = depth_of(&sets)?;
+    let drawn = draws.range(|scales, _| depth_of(&sets.iter().map(|b| b.scaled(scales)).collect::<Vec<_>>()).unwrap_or(depth));
+    let depths = if drawn.high - drawn.low > 0.05 { format!(" ({:.1} to {:.1})", drawn.low, drawn.high) } else { String::new() };
     let clock_s = HOUR_S * sets.len() as f64;
     let left = (1.0 - clock_s / s.total_s).max(0.0).sqrt();
     let name = if rig.is_colour() { "an hour without a filter for the stars" } else { "an hour each of red, green and blue for the stars" };
@@ -94,24 +119,26 @@ fn star_colours(s: &Scenario, rig: &Rig, contender: &Contender, path: &PathModel
     } else {
         format!("it needs a night of its own: your {} are no longer than that", clock(s.total_s))
     };
-    let text = format!("Stars in their colours down to V {depth:.1} in subs of {}; {cost}.", seconds(sub_s));
-    Some(AddOn { name: name.into(), clock_s, text })
+    let text = format!("Stars in their colours down to V {depth:.1}{depths} in subs of {}; {cost}.", seconds(sub_s));
+    Some(AddOn { name: name.into(), clock_s, clock_range_s: None, text })
 }
 
 /// A 7 nm H-alpha filter to lay over the broadband picture.
-fn line_on_top(s: &Scenario, rig: &Rig, contender: &Contender, filters: &[GearFilter]) -> Option<AddOn> {
+fn line_on_top(s: &Scenario, rig: &Rig, contender: &Contender, filters: &[GearFilter], draws: PathDraws) -> Option<AddOn> {
     let f = filters.iter().find(|f| f.id == "ha-7")?;
     let behind = rig.behind_own(Some(&f.filter));
     let pace = rig.pace(&behind, Quantity::Ha);
     let time = pace.time_to_s(s.goal_snr)?;
     let own = rig.pace_at(&rig.behind_own(contender.exposures[0].filter.as_ref()), Quantity::Ha, contender.exposures[0].sub_s);
     let against = own.time_to_s(s.goal_snr).map_or(String::new(), |t| format!("; the broadband frames alone need {} for it", clock(t)));
-    let text = format!("{} through {} bring H-alpha to SNR {}{against}.", clock(time), f.filter.name, s.goal_snr);
-    Some(AddOn { name: "H-alpha on top of the broadband picture".into(), clock_s: time, text })
+    let range = draws
+        .range(|scales, _| rig.pace_at(&behind.scaled(scales), Quantity::Ha, pace.sub_s).time_to_s(s.goal_snr).unwrap_or(f64::INFINITY));
+    let text = format!("{} ({}) through {} bring H-alpha to SNR {}{against}.", clock(time), between(&range), f.filter.name, s.goal_snr);
+    Some(AddOn { name: "H-alpha on top of the broadband picture".into(), clock_s: time, clock_range_s: Some(range), text })
 }
 
 /// Pairs of multi-band filters that together record [S II], H-alpha and [O III] on a colour camera, fastest first; at most three.
-pub fn dual_pairs(s: &Scenario, scene: &Scene, contender: &Contender, filters: &[GearFilter]) -> Vec<DualPair> {
+pub fn dual_pairs(s: &Scenario, scene: &Scene, contender: &Contender, filters: &[GearFilter], draws: PathDraws) -> Vec<DualPair> {
     let rig = Rig::new(s, scene, contender);
     let l = &s.target.lines_rayleigh;
     if !rig.is_colour() || l.sii <= 0.0 || l.ha <= 0.0 || l.oiii <= 0.0 {
@@ -119,14 +146,16 @@ pub fn dual_pairs(s: &Scenario, scene: &Scene, contender: &Contender, filters: &
     }
     let multi: Vec<&GearFilter> = filters.iter().filter(|f| f.kind == FilterKind::MultiBand && f.fits != FilterFits::Mono).collect();
     // Squares of the signal to noise per second in S, H and O, each filter at the sub of its weakest line.
-    let rates: Vec<Vec<f64>> = multi
-        .iter()
-        .map(|f| {
-            let behind = rig.behind_own(Some(&f.filter));
-            let narrow = behind.equivalent_width_nm < 40.0;
-            LINES_OF_SHO.map(|q| if narrow && passes(&f.filter, q) { rig.pace(&behind, q).information_per_s } else { 0.0 }).to_vec()
-        })
-        .collect();
+    let lines_of = |f: &GearFilter, behind: &Behind, q: Quantity| behind.equivalent_width_nm < 40.0 && passes(&f.filter, q);
+    let behinds: Vec<Behind> = multi.iter().map(|f| rig.behind_own(Some(&f.filter))).collect();
+    let paces: Vec<[Option<Pace>; 3]> =
+        multi.iter().zip(&behinds).map(|(f, b)| LINES_OF_SHO.map(|q| lines_of(f, b, q).then(|| rig.pace(b, q)))).collect();
+    let rates: Vec<Vec<f64>> = paces.iter().map(|p| p.iter().map(|p| p.map_or(0.0, |p| p.information_per_s)).collect()).collect();
+    // The same at the same subs under another sky and target.
+    let drawn = |i: usize, scales: &Scales| -> [f64; 3] {
+        let behind = behinds[i].scaled(scales);
+        [0, 1, 2].map(|k| paces[i][k].map_or(0.0, |p| rig.pace_at(&behind, LINES_OF_SHO[k], p.sub_s).information_per_s))
+    };
     let mut pairs: Vec<DualPair> = Vec::new();
     for a in 0..multi.len() {
         for b in a + 1..multi.len() {
@@ -141,28 +170,37 @@ pub fn dual_pairs(s: &Scenario, scene: &Scene, contender: &Contender, filters: &
                 continue;
             }
             let time_to_goal_s = s.goal_snr * s.goal_snr / least;
-            let names = [multi[a].filter.name.clone(), multi[b].filter.name.clone()];
-            let text = format!(
-                "{} for {:.0} % of the clock and {} for {:.0} %: S, H and O reach SNR {} in {}.",
-                names[0],
-                shares[0] * 100.0,
-                names[1],
-                shares[1] * 100.0,
-                s.goal_snr,
-                clock(time_to_goal_s)
-            );
             pairs.push(DualPair {
                 ids: [multi[a].id.clone(), multi[b].id.clone()],
-                names,
+                names: [multi[a].filter.name.clone(), multi[b].filter.name.clone()],
                 shares: [shares[0], shares[1]],
                 snr: [0, 1, 2].map(|k| (per_s[k] * s.total_s).sqrt()),
                 time_to_goal_s,
-                text,
+                time_range_s: Range::of_three([time_to_goal_s; 3]),
+                text: String::new(),
             });
         }
     }
     pairs.sort_by(|a, b| a.time_to_goal_s.total_cmp(&b.time_to_goal_s));
     pairs.truncate(3);
+    for pair in &mut pairs {
+        let [Some(a), Some(b)] = [0, 1].map(|i: usize| multi.iter().position(|f| f.id == pair.ids[i])) else { continue };
+        pair.time_range_s = draws.range(|scales, _| {
+            let (x, y) = (drawn(a, scales), drawn(b, scales));
+            let least = (0..3).map(|k| pair.shares[0] * x[k] + pair.shares[1] * y[k]).fold(f64::INFINITY, f64::min);
+            if least > 0.0 { s.goal_snr * s.goal_snr / least } else { f64::INFINITY }
+        });
+        pair.text = format!(
+            "{} for {:.0} % of the clock and {} for {:.0} %: S, H and O reach SNR {} in {} ({}).",
+            pair.names[0],
+            pair.shares[0] * 100.0,
+            pair.names[1],
+            pair.shares[1] * 100.0,
+            s.goal_snr,
+            clock(pair.time_to_goal_s),
+            between(&pair.time_range_s)
+        );
+    }
     pairs
 }
 
@@ -173,7 +211,7 @@ fn passes(f: &crate::scenario::Filter, q: Quantity) -> bool {
 }
 
 /// Paths at equal clock: what each quantity reaches in the same time, best first, in a sentence a quantity.
-pub fn equal_clock(s: &Scenario, paths: &[PathModel]) -> Vec<String> {
+pub fn equal_clock(s: &Scenario, paths: &[PathModel], ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<String> {
     let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
     quantities.sort();
     quantities.dedup();
@@ -183,9 +221,10 @@ pub fn equal_clock(s: &Scenario, paths: &[PathModel]) -> Vec<String> {
         let mut order: Vec<(usize, f64)> = paths.iter().enumerate().filter_map(|(i, p)| Some((i, time(p)?))).collect();
         order.sort_by(|a, b| a.1.total_cmp(&b.1));
         let [(best, t), rest @ ..] = &order[..] else { return None };
-        let rest: Vec<String> = rest.iter().map(|(i, t)| format!("{} {}", letter(*i), clock(*t))).collect();
+        let range = |i: usize| ranges[i].get(q).and_then(|r| r.time_to_goal_s).map_or(String::new(), |r| format!(" ({})", between(&r)));
+        let rest: Vec<String> = rest.iter().map(|(i, t)| format!("{} {}{}", letter(*i), clock(*t), range(*i))).collect();
         let others = if rest.is_empty() { String::new() } else { format!("; {} for the same", rest.join(", ")) };
-        Some(format!("{}: {} reaches SNR {} in {}{others}.", q.label(), letter(*best), s.goal_snr, clock(*t)))
+        Some(format!("{}: {} reaches SNR {} in {}{}{others}.", q.label(), letter(*best), s.goal_snr, clock(*t), range(*best)))
     };
     quantities.iter().filter_map(sentence).collect()
 }

@@ -4,12 +4,15 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::choices::{Purpose, School};
+use super::draws::{PathDraws, Range, by_light};
 use super::model::PathModel;
-use super::sub::{SubDecision, decide_sub};
+use super::sub::advised_sub_s;
 use crate::compare::seconds;
 use crate::exposure::{plateau, star_peak_share};
 use crate::light::mag_from_linear;
+use crate::path::Rates;
 use crate::scenario::{Contender, Scenario};
+use crate::sensor::GainPoint;
 
 /// Information that differs by less than this is a tie, broken by range: the same 5 % within which a sub's length does not matter.
 const TIE: f64 = 0.05;
@@ -29,12 +32,18 @@ pub struct GainRung {
     pub range_stops: f64,
     /// The sub by the chosen school at this gain, within the mount's limit, s.
     pub sub_s: f64,
+    /// Its range, s.
+    pub sub_range_s: Range,
     /// Stars brighter than this clip in that sub, V mag; null where the sky alone fills the pixel.
     pub star_clips_v_mag: Option<f64>,
     /// How full the target's brightest part makes a pixel in that sub.
     pub core_fill: f64,
+    /// Its range.
+    pub core_fill_range: Range,
     /// Information per hour at that sub, as a share of the best rung's best.
     pub information: f64,
+    /// Its range.
+    pub information_range: Range,
     /// Whether stars and core stay within the chosen limits.
     pub within_limits: bool,
 }
@@ -46,6 +55,8 @@ pub struct GainDecision {
     pub yours: f64,
     /// The setting to use.
     pub advised: f64,
+    /// Other settings that are advised at the ends of what is uncertain; empty where the advice stands.
+    pub also_advised: Vec<f64>,
     /// "gain" or "ISO".
     pub scale: &'static str,
     /// The rungs, lowest setting first.
@@ -62,49 +73,70 @@ fn is_iso(contender: &Contender) -> bool {
     g.len() >= 3 && g[0].setting >= 50.0 && g.windows(2).all(|w| (w[1].setting / w[0].setting - 2.0).abs() < 0.3)
 }
 
-/// Climbs the ladder of one contender, judged by its exposure with the largest share of the clock.
-pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel) -> GainDecision {
-    let at = (0..path.exposures.len()).max_by(|&a, &b| path.exposures[a].share.total_cmp(&path.exposures[b].share)).unwrap_or(0);
-    let e = &path.exposures[at];
-    let r = *e.deciding().nominal();
-    let live = s.choices.purpose == Purpose::Live;
+/// The ladder of one contender under one state of sky and target: `r` are the rates of the channel that decides.
+fn climb(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, r: &Rates) -> Vec<GainRung> {
     let star_v0 = r.star_v0 * star_peak_share(s.seeing_fwhm_arcsec, path.scale_arcsec);
     let peak = r.target_sum() * s.target.peak_factor + r.background() + r.dark;
-    let mut rungs: Vec<GainRung> = contender
-        .sensor
-        .gains
-        .iter()
-        .map(|row| {
-            let gain = contender.sensor.at_gain(row.setting);
-            let sub_s = advised_sub(s, contender, at, path, &gain);
-            let terms = path.sub_terms(&r, &gain);
-            let room = gain.full_scale_e - (r.background() + r.dark) * sub_s;
-            let star_clips_v_mag = mag_from_linear(room / (star_v0 * sub_s)).filter(|m| m.is_finite());
-            let core_fill = peak * sub_s / gain.full_scale_e;
-            GainRung {
-                setting: row.setting,
-                e_per_adu: gain.e_per_adu,
-                read_noise_e: gain.read_noise_e,
-                full_scale_e: gain.full_scale_e,
-                range_stops: (gain.full_scale_e / gain.read_noise_e).log2(),
-                sub_s,
-                star_clips_v_mag,
-                core_fill,
-                information: terms.information(sub_s),
-                within_limits: core_fill <= s.choices.core_fill && star_clips_v_mag.is_some_and(|m| m <= s.choices.star_clips_v_mag),
-            }
-        })
-        .collect();
+    let one = |row: &crate::scenario::GainRow| {
+        let gain = contender.sensor.at_gain(row.setting);
+        let sub_s = ladder_sub_s(s, contender, at, path, &gain, r);
+        let room = gain.full_scale_e - (r.background() + r.dark) * sub_s;
+        let star_clips_v_mag = mag_from_linear(room / (star_v0 * sub_s)).filter(|m| m.is_finite());
+        let core_fill = peak * sub_s / gain.full_scale_e;
+        let information = path.sub_terms(r, &gain).information(sub_s);
+        GainRung {
+            setting: row.setting,
+            e_per_adu: gain.e_per_adu,
+            read_noise_e: gain.read_noise_e,
+            full_scale_e: gain.full_scale_e,
+            range_stops: (gain.full_scale_e / gain.read_noise_e).log2(),
+            sub_s,
+            sub_range_s: Range::of_three([sub_s; 3]),
+            star_clips_v_mag,
+            core_fill,
+            core_fill_range: Range::of_three([core_fill; 3]),
+            information,
+            information_range: Range::of_three([information; 3]),
+            within_limits: core_fill <= s.choices.core_fill && star_clips_v_mag.is_some_and(|m| m <= s.choices.star_clips_v_mag),
+        }
+    };
+    let mut rungs: Vec<GainRung> = contender.sensor.gains.iter().map(one).collect();
     let most = rungs.iter().map(|g| g.information).fold(f64::MIN_POSITIVE, f64::max);
     rungs.iter_mut().for_each(|g| g.information /= most);
-    let allowed: Vec<&GainRung> =
-        if rungs.iter().any(|g| g.within_limits) { rungs.iter().filter(|g| g.within_limits).collect() } else { rungs.iter().collect() };
-    let top = allowed.iter().map(|g| g.information).fold(0.0, f64::max);
-    let tie = allowed.iter().filter(|g| g.information >= top * (1.0 - TIE));
-    let best = tie.max_by(|a, b| a.range_stops.total_cmp(&b.range_stops)).copied().unwrap_or(&rungs[0]).clone();
+    rungs
+}
+
+/// The rung to use: of those within the limits (of all where none is) the widest range among the most informative.
+fn pick(rungs: &[GainRung]) -> &GainRung {
+    let allowed = || rungs.iter().filter(|g| g.within_limits || rungs.iter().all(|other| !other.within_limits));
+    let top = allowed().map(|g| g.information).fold(0.0, f64::max);
+    let tie = allowed().filter(|g| g.information >= top * (1.0 - TIE));
+    tie.max_by(|a, b| a.range_stops.total_cmp(&b.range_stops)).unwrap_or(&rungs[0])
+}
+
+/// Climbs the ladder of one contender, judged by its exposure with the largest share of the clock.
+pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel, draws: PathDraws) -> GainDecision {
+    let at = (0..path.exposures.len()).max_by(|&a, &b| path.exposures[a].share.total_cmp(&path.exposures[b].share)).unwrap_or(0);
+    let deciding = path.exposures[at].deciding();
+    let live = s.choices.purpose == Purpose::Live;
+    let mut rungs = climb(s, contender, at, path, deciding.nominal());
+    // Little, middling and much light among what was drawn.
+    let ends = by_light(draws.rates(deciding, at)).map(|r| climb(s, contender, at, path, &r));
+    for (i, rung) in rungs.iter_mut().enumerate() {
+        let of = |f: fn(&GainRung) -> f64| Range::of_three([0, 1, 2].map(|d: usize| f(&ends[d][i])));
+        (rung.sub_range_s, rung.core_fill_range, rung.information_range) = (of(|g| g.sub_s), of(|g| g.core_fill), of(|g| g.information));
+    }
+    let best = pick(&rungs).clone();
+    let mut also_advised: Vec<f64> = ends.iter().map(|end| pick(end).setting).filter(|other| *other != best.setting).collect();
+    also_advised.sort_by(f64::total_cmp);
+    also_advised.dedup();
     let scale = if is_iso(contender) { "ISO" } else { "gain" };
     let yours = rungs.iter().min_by(|a, b| (a.setting - contender.gain).abs().total_cmp(&(b.setting - contender.gain).abs()));
-    let text = words(s, &rungs, &best, yours, contender.gain, live);
+    let mut text = words(s, &rungs, &best, yours, contender.gain, live);
+    if !also_advised.is_empty() {
+        let others: Vec<String> = also_advised.iter().map(f64::to_string).collect();
+        text += &format!("; {} if sky or target are misjudged", others.join(" or "));
+    }
     let reasons = vec![
         format!(
             "{scale} {}: read noise {:.2} e-, full scale {:.0} e-, range log2({:.0} / {:.2}) = {:.1} stops, sub {}.",
@@ -120,20 +152,24 @@ pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel) -> Gai
             "Of the settings in whose sub stars of V {} and the core stay below full scale, those with the most information per hour; of these the widest range.",
             s.choices.star_clips_v_mag
         ),
+        match also_advised.is_empty() {
+            true => "With the least and with the most light of eight draws in ten the ladder names the same setting.".to_owned(),
+            false => "With the least or with the most light of eight draws in ten the ladder names another setting.".to_owned(),
+        },
     ];
-    GainDecision { yours: contender.gain, advised: best.setting, scale, rungs, text, reasons }
+    GainDecision { yours: contender.gain, advised: best.setting, also_advised, scale, rungs, text, reasons }
 }
 
-fn advised_sub(s: &Scenario, c: &Contender, at: usize, path: &PathModel, gain: &crate::sensor::GainPoint) -> f64 {
+/// The sub at which a rung is judged, s.
+fn ladder_sub_s(s: &Scenario, c: &Contender, at: usize, path: &PathModel, gain: &GainPoint, r: &Rates) -> f64 {
     if s.choices.purpose == Purpose::Live {
         return s.choices.live_sub_s.min(path.longest_s.unwrap_or(f64::INFINITY));
     }
     if s.choices.school == School::Best {
         // The start of the plateau does the same work and clips less: that is where a ladder is judged.
-        return plateau(&path.sub_terms(path.exposures[at].deciding().nominal(), gain)).from_s.max(1.0);
+        return plateau(&path.sub_terms(r, gain)).from_s.max(1.0);
     }
-    let d: SubDecision = decide_sub(s, c, at, path, gain);
-    d.advised_s
+    advised_sub_s(s, c, at, path, gain, r)
 }
 
 fn words(s: &Scenario, rungs: &[GainRung], best: &GainRung, yours: Option<&GainRung>, set: f64, live: bool) -> String {

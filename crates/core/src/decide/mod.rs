@@ -6,6 +6,7 @@
 
 mod choices;
 mod differences;
+mod draws;
 mod extras;
 mod gain;
 mod model;
@@ -21,12 +22,13 @@ use utoipa::ToSchema;
 
 pub use choices::{Choices, Purpose, School, SplitMode, TestFrame, Uncertainty};
 pub use differences::{Difference, differences, losses, named, no_difference};
+pub use draws::{Draws, PathDraws, Range, between, stated};
 pub use extras::{AddOn, DualPair};
 pub use gain::{GainDecision, GainRung};
 pub use model::{ChannelModel, ExposureModel, PathModel, Scales};
-pub use ranges::{Flip, Influence, QuantityRange, Range, between, stated};
+pub use ranges::{Flip, Influence, QuantityRange, ranges, star_limits};
 pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, least_served_shares, purpose, wanted};
-pub use sub::{Conflict, Criterion, ShortSet, SubCurve, SubDecision, Wall, decide_sub};
+pub use sub::{Conflict, Criterion, ShortSet, SubCurve, SubDecision, SubRange, Wall, decide_sub};
 pub use value::Worth;
 
 use crate::check::Checked;
@@ -59,6 +61,8 @@ pub struct PathDecisions {
     pub time: TimeDecision,
     /// Ranges of every quantity it records.
     pub ranges: BTreeMap<Quantity, QuantityRange>,
+    /// The faintest star of each exposure, V mag; null where nothing was exposed.
+    pub limiting_star_v_mag: Vec<Option<Range>>,
     /// Differences from the first path; empty for the first itself.
     pub differences: Vec<Difference>,
     /// What it gives up against the first path.
@@ -79,19 +83,16 @@ pub fn models(s: &Scenario, prepared: &Prepared) -> Vec<PathModel> {
     s.contenders.iter().zip(&prepared.contenders).map(|(c, p)| PathModel::new(s, prepared, p, c, centre)).collect()
 }
 
-/// Ranges of every quantity of every path: see [`QuantityRange`].
-pub fn ranges(s: &Scenario, paths: &[PathModel]) -> Vec<BTreeMap<Quantity, QuantityRange>> {
-    ranges::ranges(s, paths)
-}
-
 /// Decides everything. `filters` is the shelf, for add-ons and pairs.
 pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> DecisionsAnswer {
     let s = scenario.scenario();
     let prepared = Prepared::new(scenario, tables);
     let answer = prepared.answer(scenario);
     let paths = models(s, &prepared);
-    let all_ranges = ranges(s, &paths);
-    let values = value::values(s, &paths);
+    let draws = Draws::new(s, &paths);
+    let all_ranges = ranges(s, &paths, &draws);
+    let values = value::values(s, &paths, &all_ranges);
+    let equal_clock = extras::equal_clock(s, &paths, &all_ranges);
     let mut pairs_of: Vec<(usize, Vec<DualPair>)> = Vec::new();
     let decided = s.contenders.iter().zip(&paths).zip(all_ranges).zip(values).enumerate().map(|(i, (((c, path), ranges), value))| {
         // Rows that share a rig share its pairs: they do not depend on the filter in use.
@@ -101,27 +102,28 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
         });
         let dual_pairs = match same_rig {
             Some((_, pairs)) => pairs.clone(),
-            None => extras::dual_pairs(s, &prepared.scene, c, filters),
+            None => extras::dual_pairs(s, &prepared.scene, c, filters, draws.of(i)),
         };
         pairs_of.push((i, dual_pairs.clone()));
         PathDecisions {
-            subs: (0..c.exposures.len()).map(|at| decide_sub(s, c, at, path, &path.gain)).collect(),
-            gain: gain::decide_gain(s, c, path),
-            time: split::decide_time(s, c, path),
+            subs: (0..c.exposures.len()).map(|at| decide_sub(s, c, at, path, &path.gain, draws.of(i))).collect(),
+            gain: gain::decide_gain(s, c, path, draws.of(i)),
+            time: split::decide_time(s, c, path, draws.of(i)),
             differences: if i == 0 { Vec::new() } else { differences(s, &answer.contenders[0], &answer.contenders[i], &ranges) },
             losses: if i == 0 { Vec::new() } else { losses(&answer.contenders[0], &answer.contenders[i]) },
+            limiting_star_v_mag: star_limits(s, path, draws.of(i)),
             influences: ranges::influences(s, path),
-            add_ons: extras::add_ons(s, &prepared.scene, c, path, filters),
+            add_ons: extras::add_ons(s, &prepared.scene, c, path, filters, draws.of(i)),
             dual_pairs,
             ranges,
             value,
         }
     });
     let decided = decided.collect();
-    DecisionsAnswer { paths: decided, flips: ranges::flips(s, &paths), equal_clock: extras::equal_clock(s, &paths), uncertainty: stated(s) }
+    DecisionsAnswer { paths: decided, flips: ranges::flips(s, &paths), equal_clock, uncertainty: stated(s) }
 }
 
 /// The gain of one contender: see [`GainDecision`].
-pub fn decide_gain(s: &Scenario, contender: usize, path: &PathModel) -> GainDecision {
-    gain::decide_gain(s, &s.contenders[contender], path)
+pub fn decide_gain(s: &Scenario, contender: usize, path: &PathModel, draws: PathDraws) -> GainDecision {
+    gain::decide_gain(s, &s.contenders[contender], path, draws)
 }

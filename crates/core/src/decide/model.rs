@@ -38,6 +38,18 @@ impl Scales {
     }
 }
 
+impl Rates {
+    /// The rates under scaled light and dark current.
+    pub fn scaled(mut self, scales: &Scales) -> Self {
+        self.target.iter_mut().for_each(|t| *t *= scales.target);
+        for (i, part) in self.sky.iter_mut().enumerate() {
+            *part *= if i == 1 { scales.artificial } else { scales.rest_of_sky };
+        }
+        self.dark *= scales.dark;
+        self
+    }
+}
+
 /// One channel of one exposure.
 #[derive(Clone, Debug)]
 pub struct ChannelModel {
@@ -65,14 +77,12 @@ impl ChannelModel {
         let mix = |l: f64, m: f64, h: f64| (wl * l + wm * m + wh * h).max(0.0);
         let mut out = *mid;
         for i in 0..5 {
-            out.target[i] = mix(low.target[i], mid.target[i], high.target[i]) * scales.target;
+            out.target[i] = mix(low.target[i], mid.target[i], high.target[i]);
         }
         for i in 0..4 {
-            let f = if i == 1 { scales.artificial } else { scales.rest_of_sky };
-            out.sky[i] = mix(low.sky[i], mid.sky[i], high.sky[i]) * f;
+            out.sky[i] = mix(low.sky[i], mid.sky[i], high.sky[i]);
         }
-        out.dark *= scales.dark;
-        out
+        out.scaled(scales)
     }
 }
 
@@ -195,6 +205,18 @@ impl PathModel {
             self.exposure_snr2(e, q, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0))
         };
         self.exposures.iter().enumerate().map(one).sum::<f64>().sqrt()
+    }
+
+    /// Target over sky of a quantity in the channel that sees it best; `None` where no sky shines or it is not recorded.
+    pub fn contrast(&self, q: Quantity, scales: &Scales, centres: &[f64]) -> Option<f64> {
+        let seen = self.exposures.iter().enumerate().flat_map(|(at, e)| e.channels.iter().map(move |c| (at, e, c)));
+        let worth = |(_, e, c): &(usize, &ExposureModel, &ChannelModel)| {
+            let (r, subs) = (c.nominal(), 3600.0 * e.share / (e.sub_s + self.between_s));
+            StackTerms::new(r, e.sub_s, self.gain.read_noise_e, c.pixels, self.calibration).snr(r.of(q) * e.sub_s, subs)
+        };
+        let best = seen.filter(|(.., c)| c.records[q as usize]).max_by(|a, b| worth(a).total_cmp(&worth(b)))?;
+        let r = best.2.rates(scales, centres.get(best.0).copied().unwrap_or(0.0));
+        (r.background() > 0.0).then(|| r.of(q) / r.background())
     }
 
     /// The shares of the scenario.

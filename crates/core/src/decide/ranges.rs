@@ -1,39 +1,17 @@
-//! What is uncertain, carried to every result: seeded draws of sky, target and filter centre; and what moves a verdict most.
+//! What is uncertain, carried to what each path reaches; what moves a verdict most, and what would turn it.
 
 use std::collections::BTreeMap;
 
-use rand::{Rng, RngExt, SeedableRng};
-use rand_pcg::Pcg64Mcg;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::draws::{Draws, Range};
 use super::model::{PathModel, Scales};
 use super::split::wanted;
 use crate::light::Quantity;
+use crate::path::Rates;
 use crate::scenario::Scenario;
-
-/// A result with its range.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Range {
-    /// One draw in ten lies below.
-    pub low: f64,
-    /// Half of the draws lie below.
-    pub middle: f64,
-    /// One draw in ten lies above.
-    pub high: f64,
-}
-
-impl Range {
-    /// The range of a list of draws; `None` for an empty one.
-    pub fn of(mut draws: Vec<f64>) -> Option<Self> {
-        if draws.is_empty() {
-            return None;
-        }
-        draws.sort_by(f64::total_cmp);
-        let at = |p: f64| draws[((draws.len() - 1) as f64 * p).round() as usize];
-        Some(Self { low: at(0.1), middle: at(0.5), high: at(0.9) })
-    }
-}
+use crate::star::StarTerms;
 
 /// The ranges of one quantity of one path.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
@@ -42,70 +20,84 @@ pub struct QuantityRange {
     pub snr: Range,
     /// Time on the clock to the goal, s; null where more than one draw in ten does not reach it.
     pub time_to_goal_s: Option<Range>,
+    /// Target over sky; null where no sky shines.
+    pub contrast: Option<Range>,
+    /// Signal to noise over the first path's, draw by draw. Null for the first path or where it lacks the quantity.
+    pub snr_over_first: Option<Range>,
     /// Time over the first path's time, draw by draw: what both share cancels. Null for the first path or where it lacks the quantity.
     pub time_over_first: Option<Range>,
-}
-
-/// One random state of the world, the same for all paths.
-struct Draw {
-    scales: Scales,
-    /// One number from -1 to 1 an exposure, contender by contender.
-    centres: Vec<Vec<f64>>,
-}
-
-/// A normal deviate (Box & Muller 1958).
-fn normal(rng: &mut impl Rng) -> f64 {
-    let (u, v): (f64, f64) = (rng.random(), rng.random());
-    (-2.0 * (1.0 - u).ln()).sqrt() * (std::f64::consts::TAU * v).cos()
-}
-
-fn draws(s: &Scenario, paths: &[PathModel]) -> Vec<Draw> {
-    let u = &s.choices.uncertainty;
-    let mut rng = Pcg64Mcg::seed_from_u64(u64::from(u.seed));
-    (0..u.draws)
-        .map(|_| {
-            let sky = Scales::darker_sky(u.sky_mag * normal(&mut rng));
-            // A log-normal factor whose relative width is the stated one.
-            let sigma = (1.0 + u.target_relative * u.target_relative).ln().sqrt();
-            let target = (sigma * normal(&mut rng)).exp();
-            let centres = paths.iter().map(|p| p.exposures.iter().map(|_| rng.random_range(-1.0..=1.0)).collect()).collect();
-            Draw { scales: Scales { target, ..sky }, centres }
-        })
-        .collect()
+    /// Contrast over the first path's, draw by draw. Null where either has none.
+    pub contrast_over_first: Option<Range>,
 }
 
 /// Ranges of every quantity of every path.
-pub fn ranges(s: &Scenario, paths: &[PathModel]) -> Vec<BTreeMap<Quantity, QuantityRange>> {
-    let draws = draws(s, paths);
-    let centre = s.choices.uncertainty.filter_centre;
+pub fn ranges(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<BTreeMap<Quantity, QuantityRange>> {
     let shares: Vec<Vec<f64>> = paths.iter().map(PathModel::shares).collect();
-    let none: Vec<f64> = Vec::new();
-    let time = |i: usize, q: Quantity, d: &Draw| {
-        let centres = if centre { &d.centres[i] } else { &none };
-        paths[i].time_s(q, s.goal_snr, &shares[i], &d.scales, centres)
+    // What one state of sky, target and filter centres gives on a path.
+    type Asked<'f> = &'f dyn Fn(&PathModel, &Scales, &[f64]) -> Option<f64>;
+    let every =
+        |i: usize, f: Asked| -> Vec<Option<f64>> { draws.of(i).iter().map(|(scales, centres)| f(&paths[i], scales, centres)).collect() };
+    let over = |own: &[Option<f64>], first: Option<&Vec<Option<f64>>>| {
+        let both = own.iter().zip(first?).filter_map(|(a, b)| Some(((*a)?, (*b)?)));
+        Range::of(both.filter(|(_, b)| *b > 0.0).map(|(a, b)| a / b).collect())
     };
-    paths
-        .iter()
-        .enumerate()
-        .map(|(i, path)| {
+    let mut first: BTreeMap<Quantity, [Vec<Option<f64>>; 3]> = BTreeMap::new();
+    (0..paths.len())
+        .map(|i| {
             let of = |q: Quantity| {
-                let snr = draws.iter().map(|d| {
-                    let centres = if centre { &d.centres[i] } else { &none };
-                    path.snr(q, s.total_s, &shares[i], &d.scales, centres)
-                });
-                let snr = Range::of(snr.collect())?;
-                let times: Vec<Option<f64>> = draws.iter().map(|d| time(i, q, d)).collect();
+                let snr = every(i, &|p, scales, centres| Some(p.snr(q, s.total_s, &shares[i], scales, centres)));
+                let times = every(i, &|p, scales, centres| p.time_s(q, s.goal_snr, &shares[i], scales, centres));
+                let contrasts = every(i, &|p, scales, centres| p.contrast(q, scales, centres));
                 let reached = times.iter().flatten().count() * 10 >= times.len() * 9;
                 let time_to_goal_s = if reached { Range::of(times.iter().map(|t| t.unwrap_or(f64::INFINITY)).collect()) } else { None };
-                let time_over_first = (i > 0 && paths[0].records(q)).then(|| {
-                    let ratio = |(d, t): (&Draw, &Option<f64>)| Some((*t)? / time(0, q, d)?);
-                    Range::of(draws.iter().zip(&times).filter_map(ratio).collect())
-                });
-                Some((q, QuantityRange { snr, time_to_goal_s, time_over_first: time_over_first.flatten() }))
+                let against = first.get(&q);
+                let range = QuantityRange {
+                    snr: Range::of(snr.iter().flatten().copied().collect())?,
+                    time_to_goal_s,
+                    contrast: Range::of(contrasts.iter().flatten().copied().collect()),
+                    snr_over_first: over(&snr, against.map(|a| &a[0])),
+                    time_over_first: over(&times, against.map(|a| &a[1])),
+                    contrast_over_first: over(&contrasts, against.map(|a| &a[2])),
+                };
+                Some((q, range, [snr, times, contrasts]))
             };
-            Quantity::ALL.into_iter().filter(|q| path.records(*q)).filter_map(of).collect()
+            let found: Vec<_> = Quantity::ALL.into_iter().filter(|q| paths[i].records(*q)).filter_map(of).collect();
+            let mut out = BTreeMap::new();
+            for (q, range, draws) in found {
+                out.insert(q, range);
+                if i == 0 {
+                    first.insert(q, draws);
+                }
+            }
+            out
         })
         .collect()
+}
+
+/// The faintest star of each exposure, V mag, in its channel that reaches deepest; `None` where nothing was exposed.
+pub fn star_limits(s: &Scenario, path: &PathModel, draws: super::PathDraws) -> Vec<Option<Range>> {
+    let limit = |at: usize, scales: &Scales, centres: &[f64]| {
+        let e = &path.exposures[at];
+        let subs = crate::integration::subs_in(s.total_s * e.share, e.sub_s, path.between_s);
+        let one = |r: Rates, pixel_share: f64| {
+            let star = StarTerms {
+                v0_e_per_s: r.star_v0,
+                background_e_per_s: r.background() + r.dark,
+                read_noise_e: path.gain.read_noise_e,
+                sub_s: e.sub_s,
+                subs,
+                fwhm_arcsec: s.seeing_fwhm_arcsec,
+                scale_arcsec: path.scale_arcsec,
+                pixel_share,
+            };
+            star.limit_v_mag()
+        };
+        let square = (s.detail_arcsec / path.scale_arcsec).powi(2);
+        let each = e.channels.iter().map(|c| one(c.rates(scales, centres.get(at).copied().unwrap_or(0.0)), c.pixels / square));
+        each.flatten().max_by(f64::total_cmp)
+    };
+    let of = |at: usize| Range::of(draws.iter().filter_map(|(scales, centres)| limit(at, scales, centres)).collect());
+    (0..path.exposures.len()).map(of).collect()
 }
 
 /// How far one input moves a verdict.
@@ -222,27 +214,4 @@ fn edge_between(from: f64, to: f64, now: usize, winner: &impl Fn(f64) -> Option<
         if winner(mid).is_some_and(|w| w != now) { hi = mid } else { lo = mid }
     }
     Some((hi, winner(hi)?))
-}
-
-/// A range of times in words: "11 to 33 h", "20 to 55 min".
-pub fn between(range: &Range) -> String {
-    let two = |x: f64| {
-        let step = 10f64.powf(x.max(1e-9).log10().floor() - 1.0);
-        format!("{}", ((x / step).round() * step * 1e6).round() / 1e6)
-    };
-    let (unit_s, unit) = if range.high >= 7200.0 { (3600.0, "h") } else { (60.0, "min") };
-    let (low, high) = (two(range.low / unit_s), two(range.high / unit_s));
-    if low == high { format!("about {low} {unit}") } else { format!("{low} to {high} {unit}") }
-}
-
-/// What the draws were made from, in a sentence.
-pub fn stated(s: &Scenario) -> String {
-    let u = &s.choices.uncertainty;
-    format!(
-        "{} draws with the sky known to {:.2} mag, the target to {:.0} %{}; eight in ten lie in the range.",
-        u.draws,
-        u.sky_mag,
-        u.target_relative * 100.0,
-        if u.filter_centre { ", each filter's centre anywhere within its tolerance" } else { "" }
-    )
 }

@@ -4,6 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::choices::SplitMode;
+use super::draws::{PathDraws, Range, between};
 use super::model::{ExposureModel, PathModel, Scales};
 use crate::compare::clock;
 use crate::integration::{subs_in, time_to_goal_s};
@@ -19,12 +20,16 @@ pub struct SplitPart {
     pub quantity: Option<Quantity>,
     /// Its share of the clock.
     pub share: f64,
+    /// The range of the share that this mode of splitting would give it.
+    pub share_range: Range,
     /// Its time on the clock, s.
     pub clock_s: f64,
     /// Its subs.
     pub subs: u32,
     /// Signal to noise of its quantity from the whole path; of its own continuum where several filters make colours.
     pub snr: f64,
+    /// Its range with the split as it is.
+    pub snr_range: Range,
 }
 
 /// Calibration frames.
@@ -36,6 +41,10 @@ pub struct CalibrationFrames {
     pub flats: u32,
     /// Bias frames.
     pub bias: u32,
+    /// The ranges of darks and flats; bias frames hang on no light.
+    pub darks_range: Range,
+    /// As for the darks.
+    pub flats_range: Range,
     /// How many, and why, in a sentence.
     pub text: String,
 }
@@ -51,6 +60,8 @@ pub struct TimeDecision {
     pub balanced: Vec<SplitPart>,
     /// Time for every quantity to reach the goal with the best split, s; null where one is out of reach.
     pub all_reach_goal_s: Option<f64>,
+    /// Its range, the split decided beforehand; null where more than one draw in ten does not reach it.
+    pub all_reach_goal_range_s: Option<Range>,
     /// Calibration frames.
     pub calibration: CalibrationFrames,
     /// The answer in a sentence.
@@ -102,28 +113,26 @@ fn goals(path: &PathModel) -> Vec<Goal> {
 
 impl Goal {
     /// Signal to noise after `clock_s` split as `shares`.
-    fn snr(&self, path: &PathModel, clock_s: f64, shares: &[f64]) -> f64 {
+    fn snr(&self, path: &PathModel, clock_s: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> f64 {
         let one = |(i, e): (usize, &ExposureModel)| {
             let subs = clock_s * shares[i] / (e.sub_s + path.between_s);
             let counts = self.alone.is_none_or(|own| own == i);
-            if counts { path.exposure_snr2(e, self.quantity, e.sub_s, subs, &Scales::ONE, 0.0) } else { 0.0 }
+            if counts { path.exposure_snr2(e, self.quantity, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0)) } else { 0.0 }
         };
         path.exposures.iter().enumerate().map(one).sum::<f64>().sqrt()
     }
 }
 
-/// Shares that serve every goal of a path, where exposures may share quantities (a colour camera's pair of dual filters):
-/// maximises the least signal to noise over weight.
-fn shared_shares(path: &PathModel, goals: &[Goal], weights: &[f64]) -> Vec<f64> {
-    let n = path.exposures.len();
-    // gains[i][k]: square of signal to noise per second that exposure i gives to goal k.
-    let gains: Vec<Vec<f64>> = (0..n)
-        .map(|i| {
-            let only: Vec<f64> = (0..n).map(|j| if i == j { 1.0 } else { 0.0 }).collect();
-            goals.iter().zip(weights).map(|(g, w)| (g.snr(path, 1.0, &only) / w).powi(2)).collect()
-        })
-        .collect();
-    least_served_shares(&gains, n)
+/// gains[i][k]: square of the signal to noise per second that exposure i gives to goal k.
+fn gains(path: &PathModel, goals: &[Goal], scales: &Scales, centres: &[f64]) -> Vec<Vec<f64>> {
+    let of = |i: usize, e: &ExposureModel, g: &Goal| {
+        if g.alone.is_some_and(|own| own != i) {
+            return 0.0;
+        }
+        let subs = 1.0 / (e.sub_s + path.between_s);
+        path.exposure_snr2(e, g.quantity, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0))
+    };
+    path.exposures.iter().enumerate().map(|(i, e)| goals.iter().map(|g| of(i, e, g)).collect()).collect()
 }
 
 /// Shares x (not negative, summing to 1) for which the least of sum_i x_i gains[i][k] over k is largest.
@@ -193,83 +202,152 @@ pub fn wanted(path: &PathModel) -> Vec<Quantity> {
     snr.into_iter().filter(|s| s.1 > BY_PRODUCT * best).map(|s| s.0).collect()
 }
 
-fn shares_for(path: &PathModel, contender: &Contender, mode: SplitMode, luminance_ratio: f64) -> Vec<f64> {
+/// Shares by a mode, from what each exposure gives to each goal: see [`gains`].
+fn shares_for(path: &PathModel, contender: &Contender, goals: &[Goal], gains: &[Vec<f64>], mode: SplitMode, luminance: f64) -> Vec<f64> {
     let n = path.exposures.len();
     match mode {
         SplitMode::AsGiven => path.shares(),
         SplitMode::EqualTime => vec![1.0 / n as f64; n],
         SplitMode::LuminanceHeavy => {
             let widest = (0..n).max_by(|&a, &b| path.exposures[a].equivalent_width_nm.total_cmp(&path.exposures[b].equivalent_width_nm));
-            let raw: Vec<f64> = (0..n).map(|i| if Some(i) == widest { luminance_ratio } else { 1.0 }).collect();
+            let raw: Vec<f64> = (0..n).map(|i| if Some(i) == widest { luminance } else { 1.0 }).collect();
             let sum: f64 = raw.iter().sum();
             raw.iter().map(|r| r / sum).collect()
         }
-        SplitMode::EqualSnr | SplitMode::Weighted => {
-            let goals = goals(path);
+        SplitMode::EqualSnr => fair_shares(gains, n),
+        SplitMode::Weighted => {
             let weight_of = |g: &Goal| {
                 let own = |(i, e): (usize, &ExposureModel)| g.alone.map_or(purpose(e, path) == Some(g.quantity), |own| own == i);
-                let at = path.exposures.iter().enumerate().position(own);
-                at.filter(|_| mode == SplitMode::Weighted).map_or(1.0, |i| contender.exposures[i].weight)
+                path.exposures.iter().enumerate().position(own).map_or(1.0, |i| contender.exposures[i].weight)
             };
             let weights: Vec<f64> = goals.iter().map(weight_of).collect();
-            shared_shares(path, &goals, &weights)
+            let weighted: Vec<Vec<f64>> = gains.iter().map(|row| row.iter().zip(&weights).map(|(g, w)| g / (w * w)).collect()).collect();
+            fair_shares(&weighted, n)
         }
     }
 }
 
-fn parts(s: &Scenario, contender: &Contender, path: &PathModel, shares: &[f64]) -> Vec<SplitPart> {
-    let goals = goals(path);
+/// [`least_served_shares`], by the closed form where each goal has an exposure of its own.
+fn fair_shares(gains: &[Vec<f64>], n: usize) -> Vec<f64> {
+    let own = |i: usize| gains[i].iter().enumerate().all(|(k, g)| k == i || *g <= 0.0);
+    if gains.first().is_some_and(|row| row.len() == n) && (0..n).all(own) {
+        let rates: Vec<f64> = (0..n).map(|i| gains[i][i]).collect();
+        return balanced_shares(&rates, &vec![1.0; n]);
+    }
+    least_served_shares(gains, n)
+}
+
+/// Signal to noise of every goal after `clock_s` split as `shares`, in one draw.
+fn snrs(path: &PathModel, goals: &[Goal], gains: &[Vec<f64>], clock_s: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> Vec<f64> {
+    // With dithered frames the squares grow with time: what one second gives is enough.
+    if path.calibration.dithered {
+        let served = |k: usize| shares.iter().zip(gains).map(|(x, row)| x * row[k]).sum::<f64>();
+        return (0..goals.len()).map(|k| (clock_s * served(k)).sqrt()).collect();
+    }
+    goals.iter().map(|g| g.snr(path, clock_s, shares, scales, centres)).collect()
+}
+
+/// One way of splitting, with what it gives in every draw.
+struct Outcome {
+    shares: Vec<f64>,
+    share_ranges: Vec<Range>,
+    snrs: Vec<f64>,
+    snr_ranges: Vec<Range>,
+    slowest_s: Option<f64>,
+    slowest_range_s: Option<Range>,
+}
+
+fn outcome(s: &Scenario, contender: &Contender, path: &PathModel, goals: &[Goal], mode: SplitMode, draws: PathDraws) -> Outcome {
+    let luminance = s.choices.luminance_ratio;
+    let nominal = gains(path, goals, &Scales::ONE, &[]);
+    let shares = shares_for(path, contender, goals, &nominal, mode, luminance);
+    let slowest = |gains: &[Vec<f64>], scales: &Scales, centres: &[f64]| -> Option<f64> {
+        if path.calibration.dithered {
+            let least = snrs(path, goals, gains, 1.0, &shares, scales, centres).into_iter().fold(f64::INFINITY, f64::min);
+            return (least > 0.0).then(|| (s.goal_snr / least).powi(2)).filter(|t| *t <= 3.6e10);
+        }
+        let each = goals.iter().map(|g| time_to_goal_s(s.goal_snr, |t| g.snr(path, t, &shares, scales, centres)));
+        each.into_iter().try_fold(0.0f64, |most, t| Some(most.max(t?)))
+    };
+    let moves = matches!(mode, SplitMode::EqualSnr | SplitMode::Weighted) && path.exposures.len() > 1;
+    let (mut all_shares, mut all_snrs, mut times) = (Vec::new(), Vec::new(), Vec::new());
+    for (scales, centres) in draws.iter() {
+        let drawn = gains(path, goals, scales, centres);
+        all_snrs.push(snrs(path, goals, &drawn, s.total_s, &shares, scales, centres));
+        times.push(slowest(&drawn, scales, centres).unwrap_or(f64::INFINITY));
+        if moves {
+            all_shares.push(shares_for(path, contender, goals, &drawn, mode, luminance));
+        }
+    }
+    let column = |rows: &[Vec<f64>], i: usize| Range::of(rows.iter().map(|row| row[i]).collect());
+    let reached = times.iter().filter(|t| t.is_finite()).count() * 10 >= times.len() * 9;
+    Outcome {
+        share_ranges: (0..shares.len()).map(|i| column(&all_shares, i).unwrap_or(Range::of_three([shares[i]; 3]))).collect(),
+        snrs: snrs(path, goals, &nominal, s.total_s, &shares, &Scales::ONE, &[]),
+        snr_ranges: (0..goals.len()).filter_map(|k| column(&all_snrs, k)).collect(),
+        slowest_s: slowest(&nominal, &Scales::ONE, &[]),
+        slowest_range_s: Range::of(times).filter(|_| reached),
+        shares,
+    }
+}
+
+fn parts(s: &Scenario, contender: &Contender, path: &PathModel, goals: &[Goal], out: &Outcome) -> Vec<SplitPart> {
     let part = |(i, e): (usize, &ExposureModel)| {
         let quantity = purpose(e, path);
-        let goal = goals.iter().find(|g| Some(g.quantity) == quantity && g.alone.is_none_or(|own| own == i));
-        let clock_s = s.total_s * shares[i];
+        let goal = goals.iter().position(|g| Some(g.quantity) == quantity && g.alone.is_none_or(|own| own == i));
+        let clock_s = s.total_s * out.shares[i];
         SplitPart {
             filter: contender.exposures[i].filter.as_ref().map(|f| f.name.clone()),
             quantity,
-            share: shares[i],
+            share: out.shares[i],
+            share_range: out.share_ranges[i],
             clock_s,
             subs: subs_in(clock_s, e.sub_s, path.between_s) as u32,
-            snr: goal.map_or(0.0, |g| g.snr(path, s.total_s, shares)),
+            snr: goal.map_or(0.0, |k| out.snrs[k]),
+            snr_range: goal.map_or(Range::of_three([0.0; 3]), |k| out.snr_ranges[k]),
         }
     };
     path.exposures.iter().enumerate().map(part).collect()
 }
 
 /// Decides the total time of one contender.
-pub fn decide_time(s: &Scenario, contender: &Contender, path: &PathModel) -> TimeDecision {
+pub fn decide_time(s: &Scenario, contender: &Contender, path: &PathModel, draws: PathDraws) -> TimeDecision {
     let mode = s.choices.split;
-    let chosen = shares_for(path, contender, mode, s.choices.luminance_ratio);
-    let fair = shares_for(path, contender, SplitMode::EqualSnr, 1.0);
     let goals = goals(path);
-    let slowest = |shares: &[f64]| {
-        goals.iter().map(|g| time_to_goal_s(s.goal_snr, |t| g.snr(path, t, shares))).try_fold(0.0f64, |most, t| Some(most.max(t?)))
-    };
-    let (all_reach_goal_s, as_chosen) = (slowest(&fair), slowest(&chosen));
+    let fair = outcome(s, contender, path, &goals, SplitMode::EqualSnr, draws);
+    let other = (mode != SplitMode::EqualSnr).then(|| outcome(s, contender, path, &goals, mode, draws));
+    let chosen = other.as_ref().unwrap_or(&fair);
+    let (all_reach_goal_s, as_chosen) = (fair.slowest_s, chosen.slowest_s);
+    let range = |o: &Outcome| o.slowest_range_s.filter(Range::is_open).map_or(String::new(), |r| format!(" ({})", between(&r)));
     let text = match (path.exposures.len(), as_chosen, all_reach_goal_s) {
         (_, _, None) => "one of its quantities is out of reach".to_owned(),
-        (1, _, Some(t)) => format!("all it is for reaches SNR {} in {}", s.goal_snr, clock(t)),
+        (1, _, Some(t)) => format!("all it is for reaches SNR {} in {}{}", s.goal_snr, clock(t), range(&fair)),
         (_, Some(yours), Some(best)) if yours > 1.07 * best => {
-            format!("all reach SNR {} in {}; split evenly in SNR it takes {}", s.goal_snr, clock(yours), clock(best))
+            let (a, b) = (range(chosen), range(&fair));
+            format!("all reach SNR {} in {}{a}; split evenly in SNR it takes {}{b}", s.goal_snr, clock(yours), clock(best))
         }
-        (_, _, Some(best)) => format!("all reach SNR {} in {}, and no other split is faster", s.goal_snr, clock(best)),
+        (_, _, Some(best)) => format!("all reach SNR {} in {}{}, and no other split is faster", s.goal_snr, clock(best), range(&fair)),
     };
-    let split_reason = |(e, share): (&ExposureModel, &f64)| {
+    let split_reason = |(i, e): (usize, &ExposureModel)| {
         let q = purpose(e, path);
         let per_h = q.map_or(0.0, |q| path.exposure_snr2(e, q, e.sub_s, 3600.0 / (e.sub_s + path.between_s), &Scales::ONE, 0.0));
+        let r = fair.share_ranges[i];
+        let open = if r.is_open() { format!(" ({:.0} to {:.0} %)", r.low * 100.0, r.high * 100.0) } else { String::new() };
         format!(
-            "{}: SNR² grows by {per_h:.1} per hour of its own clock, so its fair share (1/rate) is {:.0} %.",
+            "{}: SNR² grows by {per_h:.1} per hour of its own clock, so its fair share (1/rate) is {:.0} %{open}.",
             q.map_or("nothing", Quantity::label),
-            share * 100.0
+            fair.shares[i] * 100.0
         )
     };
     TimeDecision {
         mode,
-        parts: parts(s, contender, path, &chosen),
-        balanced: parts(s, contender, path, &fair),
+        parts: parts(s, contender, path, &goals, chosen),
+        balanced: parts(s, contender, path, &goals, &fair),
         all_reach_goal_s,
-        calibration: calibration(s, path),
+        all_reach_goal_range_s: fair.slowest_range_s,
+        calibration: calibration(s, path, draws),
         text,
-        reasons: path.exposures.iter().zip(&fair).map(split_reason).collect(),
+        reasons: path.exposures.iter().enumerate().map(split_reason).collect(),
     }
 }
 
@@ -278,29 +356,39 @@ pub fn decide_time(s: &Scenario, contender: &Contender, path: &PathModel) -> Tim
 /// Per sub, a master dark of N adds (D t + R^2)/N, times the number of subs where nothing is dithered; a master flat of N frames
 /// of F electrons adds (L t)^2/(N F); a bias master adds R^2/N to each flat of variance F. Each is held below
 /// ((1 + p)^2 - 1) of the variance that it adds to.
-fn calibration(s: &Scenario, path: &PathModel) -> CalibrationFrames {
+fn calibration(s: &Scenario, path: &PathModel, draws: PathDraws) -> CalibrationFrames {
     let p = s.choices.calibration_excess;
     let allowed = (1.0 + p).powi(2) - 1.0;
     let r2 = path.gain.read_noise_e.powi(2);
     let flat_e = path.gain.full_scale_e / 2.0;
-    let (mut darks, mut flats) = (0.0f64, 0.0f64);
-    for e in &path.exposures {
-        let subs = subs_in(s.total_s * e.share, e.sub_s, path.between_s).max(1.0);
-        let repeats = if path.calibration.dithered { 1.0 } else { subs };
-        for c in &e.channels {
-            let r = c.nominal();
-            let variance = r.total() * e.sub_s + r2;
-            darks = darks.max(repeats * (r.dark * e.sub_s + r2) / (variance * allowed));
-            let light = (r.total() - r.dark) * e.sub_s;
-            flats = flats.max(repeats * light * light / (flat_e * variance * allowed));
+    let whole = |n: f64| n.ceil().clamp(10.0, 5000.0);
+    let need = |scales: &Scales, centres: &[f64]| {
+        let (mut darks, mut flats) = (0.0f64, 0.0f64);
+        for (i, e) in path.exposures.iter().enumerate() {
+            let subs = subs_in(s.total_s * e.share, e.sub_s, path.between_s).max(1.0);
+            let repeats = if path.calibration.dithered { 1.0 } else { subs };
+            for c in &e.channels {
+                let r = c.rates(scales, centres.get(i).copied().unwrap_or(0.0));
+                let variance = r.total() * e.sub_s + r2;
+                darks = darks.max(repeats * (r.dark * e.sub_s + r2) / (variance * allowed));
+                let light = (r.total() - r.dark) * e.sub_s;
+                flats = flats.max(repeats * light * light / (flat_e * variance * allowed));
+            }
         }
-    }
-    let bias = r2 / (flat_e * allowed);
-    let whole = |n: f64| n.ceil().clamp(10.0, 5000.0) as u32;
-    let (darks, flats, bias) = (whole(darks), whole(flats), whole(bias));
+        (whole(darks), whole(flats))
+    };
+    let (darks, flats) = need(&Scales::ONE, &[]);
+    let bias = whole(r2 / (flat_e * allowed));
+    let (darks_range, flats_range) = (draws.range(|s, c| need(s, c).0), draws.range(|s, c| need(s, c).1));
+    let open = |r: &Range| if r.is_open() { format!(" ({:.0} to {:.0})", r.low, r.high) } else { String::new() };
     let how = if path.calibration.dithered { "dithered" } else { "not dithered, so their noise does not average out" };
-    let text = format!("{darks} darks, {flats} flats of each filter, {bias} bias frames: each adds under {:.0} % noise ({how})", p * 100.0);
-    CalibrationFrames { darks, flats, bias, text }
+    let text = format!(
+        "{darks} darks{}, {flats} flats{} of each filter, {bias} bias frames: each adds under {:.0} % noise ({how})",
+        open(&darks_range),
+        open(&flats_range),
+        p * 100.0
+    );
+    CalibrationFrames { darks: darks as u32, flats: flats as u32, bias: bias as u32, darks_range, flats_range, text }
 }
 
 #[cfg(test)]

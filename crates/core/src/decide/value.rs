@@ -3,11 +3,14 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use super::draws::{Range, two_figures};
 use super::model::{PathModel, Scales};
+use super::ranges::QuantityRange;
 use super::split::wanted;
 use crate::compare::{clock, times};
 use crate::light::Quantity;
 use crate::scenario::{Contender, Scenario};
+use std::collections::BTreeMap;
 
 /// What one path saves against the first.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -20,12 +23,22 @@ pub struct Worth {
     pub quantity: Option<Quantity>,
     /// Time to the goal in that quantity over the first path's.
     pub time_ratio: Option<f64>,
+    /// Its range.
+    pub time_ratio_range: Option<Range>,
+    /// Whether that is no difference within what is uncertain.
+    pub about_equal: bool,
     /// Hours a year that the first path would spend and this one saves; negative where it spends more.
     pub hours_saved_per_year: Option<f64>,
+    /// Its range.
+    pub hours_saved_range: Option<Range>,
     /// Extra price for each hour saved in one year; null where nothing is saved or no price is known.
     pub price_per_hour_saved: Option<f64>,
+    /// Its range; null where within the range nothing may be saved.
+    pub price_per_hour_range: Option<Range>,
     /// Pictures that reach the goal in a year.
     pub pictures_per_year: Option<f64>,
+    /// Its range.
+    pub pictures_range: Option<Range>,
     /// What it means, in a sentence.
     pub text: String,
 }
@@ -57,7 +70,7 @@ fn extra_price(first: &Contender, c: &Contender) -> Option<f64> {
 ///
 /// With N clear nights of h hours a year, the first path's pictures take N h hours; the same pictures through another path take
 /// N h t / t_first, and the rest is saved.
-pub fn values(s: &Scenario, paths: &[PathModel]) -> Vec<Worth> {
+pub fn values(s: &Scenario, paths: &[PathModel], ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<Worth> {
     let year_h = s.choices.clear_nights_per_year * s.choices.hours_per_night;
     let time = |p: &PathModel, q: Quantity| p.time_s(q, s.goal_snr, &p.shares(), &Scales::ONE, &[]);
     let first = paths.first();
@@ -77,45 +90,69 @@ pub fn values(s: &Scenario, paths: &[PathModel]) -> Vec<Worth> {
                     extra_price,
                     quantity: None,
                     time_ratio: None,
+                    time_ratio_range: None,
+                    about_equal: false,
                     hours_saved_per_year: None,
+                    hours_saved_range: None,
                     price_per_hour_saved: None,
+                    price_per_hour_range: None,
                     pictures_per_year: None,
+                    pictures_range: None,
                     text,
                 };
             };
-            let saved_h = year_h * (1.0 - t / t_first);
-            let per_hour = extra_price.filter(|p| *p > 0.0 && saved_h > 0.05 * year_h).map(|p| p / saved_h);
-            let text = words(i, q, t / t_first, saved_h, extra_price, per_hour, year_h);
-            Worth {
+            let (ratio, range) = (t / t_first, ranges[i].get(&q));
+            let time_ratio_range = range.and_then(|r| r.time_over_first);
+            let hours = |ratio: f64| year_h * (1.0 - ratio);
+            let saved_h = hours(ratio);
+            let hours_saved_range = time_ratio_range.map(|r| r.map(hours));
+            let dearer = extra_price.filter(|p| *p > 0.0);
+            let per_hour = dearer.filter(|_| saved_h > 0.05 * year_h).map(|p| p / saved_h);
+            let per_hour_range =
+                per_hour.zip(hours_saved_range).filter(|(_, h)| h.low > 0.0).zip(dearer).map(|((_, h), p)| h.map(|h| p / h));
+            let worth = Worth {
                 price,
                 extra_price,
                 quantity: Some(q),
-                time_ratio: Some(t / t_first),
+                time_ratio: Some(ratio),
+                time_ratio_range,
+                about_equal: super::no_difference(ratio, time_ratio_range.as_ref()),
                 hours_saved_per_year: Some(saved_h),
+                hours_saved_range,
                 price_per_hour_saved: per_hour,
+                price_per_hour_range: per_hour_range,
                 pictures_per_year: Some(year_h * 3600.0 / t),
-                text,
-            }
+                pictures_range: range.and_then(|r| r.time_to_goal_s).map(|r| r.map(|t| year_h * 3600.0 / t)),
+                text: String::new(),
+            };
+            Worth { text: words(i, q, &worth, year_h), ..worth }
         })
         .collect()
 }
 
-fn words(i: usize, q: Quantity, ratio: f64, saved_h: f64, extra: Option<f64>, per_hour: Option<f64>, year_h: f64) -> String {
+/// A range in brackets where it is told apart: " (60 to 110)".
+fn open(r: Option<Range>) -> String {
+    r.filter(Range::is_open).map_or(String::new(), |r| format!(" ({} to {})", two_figures(r.low), two_figures(r.high)))
+}
+
+fn words(i: usize, q: Quantity, w: &Worth, year_h: f64) -> String {
     if i == 0 {
         return format!("the baseline, {} of exposure a year", clock(year_h * 3600.0));
     }
-    let label = q.label();
-    let price = match extra {
+    let (label, ratio, saved_h) = (q.label(), w.time_ratio.unwrap_or(1.0), w.hours_saved_per_year.unwrap_or(0.0));
+    let price = match w.extra_price {
         Some(p) if p >= 0.0 => format!("for {p:.0} more"),
         Some(p) => format!("and costs {:.0} less", -p),
         None => "for a price that is not given".into(),
     };
-    if (ratio - 1.0).abs() < crate::compare::ABOUT_EQUAL {
+    if w.about_equal {
         format!("saves no time in {label} {price}")
     } else if saved_h > 0.0 {
-        let each = per_hour.map_or(String::new(), |p| format!(": {p:.1} for each hour in the first year"));
-        format!("{} for the same {label}: saves {saved_h:.0} h a year {price}{each}", times(ratio))
+        let each = w
+            .price_per_hour_saved
+            .map_or(String::new(), |p| format!(": {p:.1}{} for each hour in the first year", open(w.price_per_hour_range)));
+        format!("{} for the same {label}: saves {saved_h:.0} h{} a year {price}{each}", times(ratio), open(w.hours_saved_range))
     } else {
-        format!("{} for the same {label}, {price}", times(ratio))
+        format!("{}{} for the same {label}, {price}", times(ratio), open(w.time_ratio_range))
     }
 }

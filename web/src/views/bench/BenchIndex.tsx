@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Copy, FileUp, PencilLine, Plus, Trash2 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, must, type Scenario, type ScenarioRow } from "@/api/client";
 import { useFoot } from "@/Frame";
 import { Button, IconButton } from "@/parts/ui";
-import { useCommands } from "@/shortcuts";
+import { useWayBack } from "@/parts/useWayBack";
 
 const fail = (e: Error) => toast.error(e.message, { duration: 10_000 });
 
@@ -35,25 +35,13 @@ export function BenchIndex() {
     onSuccess: again,
     onError: fail,
   });
-  const restore = useCallback(
-    async (id: string) => {
-      try {
-        await must(api.POST("/api/v1/scenarios/{id}/restore", { params: { path: { id } } }));
-        await again();
-      } catch (e) {
-        fail(e as Error);
-      }
-    },
-    [again],
-  );
-  const lastDeleted = useRef<string | null>(null);
+  const wayBack = useWayBack();
   const remove = useMutation({
     mutationFn: (row: ScenarioRow) => must(api.DELETE("/api/v1/scenarios/{id}", { params: { path: { id: row.id } } })),
     onSuccess: (_, row) => {
-      lastDeleted.current = row.id;
-      toast(`Deleted "${row.title}"`, {
-        duration: 15_000,
-        action: { label: "Undo", onClick: () => void restore(row.id) },
+      wayBack(`Deleted "${row.title}"`, async () => {
+        await must(api.POST("/api/v1/scenarios/{id}/restore", { params: { path: { id: row.id } } }));
+        await again();
       });
       return again();
     },
@@ -88,22 +76,6 @@ export function BenchIndex() {
   const example = library.data?.examples[0]?.scenario;
   const fresh = () => example && add.mutate({ ...example, title: "New comparison" });
 
-  useCommands(
-    useMemo(
-      () => [
-        {
-          id: "undo-delete",
-          label: "Undo the last deletion",
-          keys: "u",
-          run: () => {
-            if (lastDeleted.current) void restore(lastDeleted.current);
-            lastDeleted.current = null;
-          },
-        },
-      ],
-      [restore],
-    ),
-  );
   useEffect(() => {
     foot(rows.data ? `${rows.data.length} ${rows.data.length === 1 ? "comparison" : "comparisons"}` : "");
   }, [foot, rows.data]);

@@ -1,12 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, type Campaign, must, type StoredCampaign } from "@/api/client";
 import { percent, snr } from "@/parts/format";
 import { Button, IconButton, NumberField, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useWayBack } from "@/parts/useWayBack";
 import { hue, mark, QUANTITY_LABELS } from "@/theme/marks";
 import { tonightDate, useSites } from "../night/useNight";
 import { Crystal } from "./Crystal";
@@ -18,34 +19,43 @@ export function CampaignPage() {
   const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
   const list = campaigns.data ?? [];
   const chosen = list.find((c) => c.id === params.get("id")) ?? list[0];
-  const refresh = () =>
-    Promise.all([
-      client.invalidateQueries({ queryKey: ["campaigns"] }),
-      client.invalidateQueries({ queryKey: ["campaign-state"] }),
-    ]);
-  const save = async (was: StoredCampaign, campaign: Campaign) => {
+  // The list first; where each campaign stands may follow when it is known.
+  const refresh = () => {
+    void client.invalidateQueries({ queryKey: ["campaign-state"] });
+    return client.invalidateQueries({ queryKey: ["campaigns"] });
+  };
+  const wayBack = useWayBack();
+  // One save after another, each made from what the one before it left: quick typing loses nothing.
+  const saving = useRef(Promise.resolve());
+  const change = (id: string, how: (c: Campaign) => Campaign) => {
+    saving.current = saving.current.then(async () => {
+      const now = client.getQueryData<StoredCampaign[]>(["campaigns"])?.find((c) => c.id === id);
+      if (!now) return;
+      try {
+        const stored = await must(
+          api.PUT("/api/v1/campaigns/{id}", {
+            params: { path: { id }, header: { "If-Match": `"${now.revision}"` } },
+            body: how(now.campaign),
+          }),
+        );
+        client.setQueryData<StoredCampaign[]>(["campaigns"], (was) => was?.map((c) => (c.id === id ? stored : c)));
+      } catch (e) {
+        toast.error((e as Error).message, { duration: 10_000 });
+        await refresh();
+      }
+    });
+    return saving.current;
+  };
+  const remove = async (c: StoredCampaign) => {
     try {
-      await must(
-        api.PUT("/api/v1/campaigns/{id}", {
-          params: { path: { id: was.id }, header: { "If-Match": `"${was.revision}"` } },
-          body: campaign,
-        }),
+      await must(api.DELETE("/api/v1/campaigns/{id}", { params: { path: { id: c.id } } }));
+      wayBack(`${c.campaign.title} deleted`, () =>
+        must(api.POST("/api/v1/campaigns/{id}/restore", { params: { path: { id: c.id } } })).then(refresh),
       );
       await refresh();
     } catch (e) {
       toast.error((e as Error).message, { duration: 10_000 });
     }
-  };
-  const remove = async (c: StoredCampaign) => {
-    await must(api.DELETE("/api/v1/campaigns/{id}", { params: { path: { id: c.id } } }));
-    await refresh();
-    toast(`${c.campaign.title} deleted`, {
-      action: {
-        label: "Undo",
-        onClick: () =>
-          void must(api.POST("/api/v1/campaigns/{id}/restore", { params: { path: { id: c.id } } })).then(refresh),
-      },
-    });
   };
   return (
     <div className="grid grid-cols-[16rem_minmax(0,1fr)] gap-4 px-5 py-3 max-lg:grid-cols-1">
@@ -76,12 +86,20 @@ export function CampaignPage() {
         )}
         <Begin
           done={async (id) => {
-            await refresh();
             edit((p) => p.set("id", id));
+            await refresh();
           }}
         />
       </div>
-      {chosen && <Detail key={chosen.id} stored={chosen} save={save} remove={remove} />}
+      {chosen && (
+        <Detail
+          key={chosen.id}
+          stored={chosen}
+          change={(how) => change(chosen.id, how)}
+          remove={remove}
+          wayBack={wayBack}
+        />
+      )}
     </div>
   );
 }
@@ -142,13 +160,15 @@ function Begin({ done }: { done: (id: string) => Promise<void> }) {
   );
 }
 
+type CampaignNight = NonNullable<Campaign["nights"]>[number];
 type DetailProps = {
   stored: StoredCampaign;
-  save: (was: StoredCampaign, campaign: Campaign) => Promise<void>;
+  change: (how: (c: Campaign) => Campaign) => Promise<void>;
+  wayBack: ReturnType<typeof useWayBack>;
   remove: (c: StoredCampaign) => Promise<void>;
 };
 
-function Detail({ stored, save, remove }: DetailProps) {
+function Detail({ stored, change, remove, wayBack }: DetailProps) {
   const c = stored.campaign;
   const sites = useSites();
   const date = tonightDate();
@@ -161,7 +181,17 @@ function Detail({ stored, save, remove }: DetailProps) {
   const [pasted, setPasted] = useState("");
   const s = state.data;
   const rig = c.scenario.contenders[c.contender];
-  const edit = (some: Partial<Campaign>) => void save(stored, { ...c, ...some });
+  const edit = (some: Partial<Campaign>) => void change((now) => ({ ...now, ...some }));
+  const takeOut = async (night: CampaignNight) => {
+    const key = JSON.stringify(night);
+    await change((now) => ({ ...now, nights: now.nights?.filter((n) => JSON.stringify(n) !== key) }));
+    wayBack(`${night.date} taken out of ${c.title}`, () =>
+      change((now) => ({
+        ...now,
+        nights: [...(now.nights ?? []), night].sort((a, b) => a.date.localeCompare(b.date)),
+      })),
+    );
+  };
   const paste = async () => {
     try {
       const at = await must(api.GET("/api/v1/coordinates", { params: { query: { text: pasted } } }));
@@ -215,7 +245,10 @@ function Detail({ stored, save, remove }: DetailProps) {
                     min={0.1}
                     max={1000}
                     onChange={(v) =>
-                      edit({ goals: c.goals.map((x) => (x.exposure === g.exposure ? { ...x, snr: v } : x)) })
+                      void change((now) => ({
+                        ...now,
+                        goals: now.goals.map((x) => (x.exposure === g.exposure ? { ...x, snr: v } : x)),
+                      }))
                     }
                   />
                 </div>
@@ -281,7 +314,7 @@ function Detail({ stored, save, remove }: DetailProps) {
               value={c.framing.position_angle_deg ?? 0}
               min={-360}
               max={360}
-              onChange={(v) => edit({ framing: { ...c.framing, position_angle_deg: v } })}
+              onChange={(v) => void change((now) => ({ ...now, framing: { ...now.framing, position_angle_deg: v } }))}
             />
             <NumberField
               label="Clear nights"
@@ -325,13 +358,7 @@ function Detail({ stored, save, remove }: DetailProps) {
                         Shot
                       </Button>
                     )}
-                    <IconButton
-                      label={`Take out ${n.date}`}
-                      onClick={() => {
-                        const all = c.nights ?? [];
-                        edit({ nights: all.filter((_, j) => j !== i) });
-                      }}
-                    >
+                    <IconButton label={`Take out ${n.date}`} onClick={() => void takeOut(n)}>
                       <Trash2 size={14} aria-hidden />
                     </IconButton>
                   </td>

@@ -1,11 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Archive, Copy, Download, Plus, Trash2 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { api, must, ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
 import { useFoot } from "@/Frame";
 import { Button, IconButton } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useWayBack } from "@/parts/useWayBack";
 import { useCommands } from "@/shortcuts";
 import { CompareFilters } from "./CompareFilters";
 import { EntryEditor } from "./EntryEditor";
@@ -36,19 +37,12 @@ export function ShelfPage() {
     await client.invalidateQueries({ queryKey: ["shelf"] });
     await client.invalidateQueries({ queryKey: ["library"] });
   }, [client]);
-  const lastRemoved = useRef<string | null>(null);
-  const restore = useCallback(
-    async (id: string) => {
-      try {
-        await must(api.POST("/api/v1/shelf/{id}/restore", { params: { path: { id } } }));
-        await again();
-        set((p) => p.set("id", id));
-      } catch (e) {
-        fail(e as Error);
-      }
-    },
-    [again, set],
-  );
+  const wayBack = useWayBack();
+  const restore = async (id: string) => {
+    await must(api.POST("/api/v1/shelf/{id}/restore", { params: { path: { id } } }));
+    await again();
+    set((p) => p.set("id", id));
+  };
   const add = async (entry: ShelfEntry) => {
     try {
       const stored = await must(api.POST("/api/v1/shelf", { body: entry }));
@@ -61,12 +55,11 @@ export function ShelfPage() {
   const remove = async (row: StoredEntry) => {
     try {
       const { removed } = await must(api.DELETE("/api/v1/shelf/{id}", { params: { path: { id: row.id } } }));
-      lastRemoved.current = row.id;
       const said =
         removed === "archived"
           ? `"${row.entry.name}" is used in a comparison, so it was put away instead of deleted`
           : `Deleted "${row.entry.name}"`;
-      toast(said, { duration: 15_000, action: { label: "Undo", onClick: () => void restore(row.id) } });
+      wayBack(said, () => restore(row.id));
       await again();
     } catch (e) {
       fail(e as Error);
@@ -99,15 +92,6 @@ export function ShelfPage() {
   useCommands(
     useMemo(
       () => [
-        {
-          id: "undo-shelf",
-          label: "Undo the last deletion",
-          keys: "u",
-          run: () => {
-            if (lastRemoved.current) void restore(lastRemoved.current);
-            lastRemoved.current = null;
-          },
-        },
         ...KINDS.map(([k, label]) => ({
           id: `shelf-${k}`,
           label: `Shelf: ${label}`,
@@ -118,7 +102,7 @@ export function ShelfPage() {
             }),
         })),
       ],
-      [restore, set],
+      [set],
     ),
   );
   useEffect(() => {
