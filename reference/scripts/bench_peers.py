@@ -8,7 +8,7 @@ import pathlib
 import time
 
 import numpy as np
-from astropy.coordinates import AltAz, EarthLocation, SkyCoord
+from astropy.coordinates import AltAz, EarthLocation, SkyCoord, get_sun
 from astropy.time import Time
 from astropy.utils import iers
 
@@ -21,6 +21,8 @@ SKY = [np.exp(-((GRID - c) / 120.0) ** 2) for c in (500.0, 590.0, 480.0, 450.0)]
 CONTINUUM = GRID**-1.0
 QE = np.interp(GRID, [400, 500, 656, 900], [0.7, 0.9, 0.7, 0.2])
 RINGS = 28
+# The core's own limit of darkness.
+SUN_BELOW_DEG = -18.0
 
 
 def exposure(centre, width, ratio, channels):
@@ -43,16 +45,22 @@ def evaluation():
 
 
 def positions():
-    """The altitudes of every object of the catalogue at nine moments of a night, by astropy."""
+    """The altitudes of every object of the catalogue at every ten minutes of a dark night, by astropy: the positions that the core's
+    ranking works out. Returns the time in ms of the faster of two ways to ask for them, and the number of moments."""
     rows = [line.split(",") for line in (ROOT / "data/catalogue/objects.csv").read_text().splitlines()]
     ra, dec = rows[0].index("ra_deg"), rows[0].index("dec_deg")
     objects = SkyCoord([float(r[ra]) for r in rows[1:]], [float(r[dec]) for r in rows[1:]], unit="deg")
     place = EarthLocation.from_geodetic(-72.55, 46.35, 30)
+    night = Time(1_799_600_400.0 + 600.0 * (np.arange(144) + 0.5), format="unix")
+    dark = night[get_sun(night).transform_to(AltAz(obstime=night, location=place)).alt.deg < SUN_BELOW_DEG]
     start = time.perf_counter()
-    for hours in np.linspace(6, 17, 9):
-        moment = Time(1_799_600_400.0 + hours * 3600, format="unix")
+    for moment in dark:
         objects.transform_to(AltAz(obstime=moment, location=place)).alt.deg
-    return (time.perf_counter() - start) * 1000
+    one_by_one = time.perf_counter() - start
+    start = time.perf_counter()
+    objects[:, np.newaxis].transform_to(AltAz(obstime=dark[np.newaxis], location=place)).alt.deg
+    at_once = time.perf_counter() - start
+    return min(one_by_one, at_once) * 1000, len(dark)
 
 
 def median_ms(name):
@@ -61,9 +69,11 @@ def median_ms(name):
 
 
 def main():
-    positions()
-    astropy_ms, night_ms = positions(), median_ms("rank the catalogue for a night")
-    print(f"astropy {astropy_ms:.0f} ms for the altitudes alone, core {night_ms:.1f} ms for the whole ranking: {astropy_ms / night_ms:.0f} times")
+    (astropy_ms, moments), night_ms = positions(), median_ms("rank the catalogue for a night")
+    print(
+        f"astropy {astropy_ms:.0f} ms for the altitudes alone at {moments} moments, "
+        f"core {night_ms:.1f} ms for the whole ranking: {astropy_ms / night_ms:.0f} times"
+    )
     evaluation()
     times = []
     for _ in range(9):

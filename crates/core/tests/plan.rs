@@ -268,3 +268,26 @@ fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
     assert!(list.iter().all(|w| w.highest_deg > 30.0 && w.hours > 0.0 && w.worth <= 1.0));
     assert!(list.iter().take(10).all(|w| (0.1..2.0).contains(&w.of_field)), "{:?}", list[0]);
 }
+
+/// What the ranking says of an object is what its night shows minute by minute, a horizon of trees included.
+#[test]
+fn tonight_s_ranking_agrees_with_each_night_it_ranks() {
+    let (rig, _) = sho();
+    let (catalogue, presets) = (Catalogue::shipped().expect("catalogue"), Library::shipped().expect("library").targets);
+    let from_s = noon(&LARCH_LANE, 2027, 1, 10);
+    let span = (from_s, from_s + 86_400.0);
+    for horizon_deg in [Vec::new(), vec![[0.0, 10.0], [90.0, 55.0], [200.0, 25.0]]] {
+        let limits = NightLimits { horizon_deg, ..NightLimits::default() };
+        let list = worth_tonight(&catalogue, &presets, LARCH_LANE, span, &limits, &rig, None, 100.0, 20.0, &TonightSpec::default());
+        assert_eq!(list.len(), 40);
+        for w in list.iter().step_by(4) {
+            let o = catalogue.objects().iter().find(|o| o.name == w.name).expect("in the catalogue");
+            let view = night_view(LARCH_LANE, span.0, span.1, Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }, &limits, None);
+            let usable = || view.samples.iter().filter(|s| s.usable);
+            let hours = usable().count() as f64 * SLOT_S / 3600.0;
+            assert!((hours - w.hours).abs() < 0.34, "{}: {hours} h, ranked with {} h", w.name, w.hours);
+            let highest = usable().map(|s| s.target_deg).fold(0.0, f64::max);
+            assert!((highest - w.highest_deg).abs() < 1.2, "{}: {highest}, ranked with {}", w.name, w.highest_deg);
+        }
+    }
+}

@@ -12,8 +12,8 @@ use crate::light::Quantity;
 use crate::scenario::{LinesRayleigh, Moon, TargetKind};
 use crate::target::{Faintness, TargetPreset};
 
-/// Moments of the dark at which every object is looked at.
-const LOOKS: usize = 9;
+/// Time between the moments of the dark at which every object is looked at, s.
+const STEP_S: f64 = 600.0;
 /// Objects in the answer.
 const MOST: usize = 40;
 
@@ -82,24 +82,19 @@ pub fn worth_tonight(
     spec: &TonightSpec,
 ) -> Vec<WorthTonight> {
     let e = Ephemeris::new(place, from_s, to_s);
-    let step = 600.0;
-    let dark: Vec<f64> = (0..((to_s - from_s) / step) as usize)
-        .map(|i| from_s + (i as f64 + 0.5) * step)
-        .filter(|t| e.altitude_deg(&e.sun(*t), *t) < limits.sun_below_deg)
-        .collect();
-    if dark.is_empty() {
+    let count = ((to_s - from_s) / STEP_S) as usize;
+    let looks: Vec<f64> =
+        (0..count).map(|i| from_s + (i as f64 + 0.5) * STEP_S).filter(|t| e.altitude_deg(&e.sun(*t), *t) < limits.sun_below_deg).collect();
+    if looks.is_empty() {
         return Vec::new();
     }
-    let looks: Vec<f64> = (0..LOOKS).map(|i| dark[(dark.len() - 1) * i / (LOOKS - 1)]).collect();
-    let dark_h = dark.len() as f64 * step / 3600.0;
     // What does not depend on the object, once for each look.
-    let frames: Vec<([f64; 3], [f64; 3], Moment)> = looks
-        .iter()
-        .map(|t| {
-            let (m, _) = moment(&e, &Direction { ra_deg: 0.0, dec_deg: 90.0 }.vector(), *t);
-            (e.zenith(*t), e.moon(*t), m)
-        })
-        .collect();
+    let zeniths: Vec<[f64; 3]> = looks.iter().map(|t| e.zenith(*t)).collect();
+    let pole = Direction { ra_deg: 0.0, dec_deg: 90.0 }.vector();
+    let shared: Vec<([f64; 3], Moment)> = looks.iter().map(|t| (e.moon(*t), moment(&e, &pole, *t).0)).collect();
+    let behind_horizon =
+        |h: f64, v: &[f64; 3], t: f64| !limits.horizon_deg.is_empty() && h.asin().to_degrees() <= limits.horizon_at(e.azimuth_deg(v, t));
+    let middle = looks[looks.len() / 2];
     let sine = limits.altitude_above_deg.to_radians().sin();
     let none = LinesRayleigh { ha: 0.0, nii: 0.0, oiii: 0.0, sii: 0.0, hb: 0.0 };
     let mut scored: Vec<(&CatalogueObject, Score)> = Vec::new();
@@ -110,20 +105,23 @@ pub fn worth_tonight(
         }
         let direction = Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }.vector();
         // One turn into the frame of date serves the whole night.
-        let v = e.fixed(&direction, looks[LOOKS / 2]);
+        let v = e.fixed(&direction, middle);
         let height = |z: &[f64; 3]| z[0] * v[0] + z[1] * v[1] + z[2] * v[2];
-        let (mut up, mut best, mut highest) = (0, 0, -1.0);
-        for (i, (zenith, _, _)) in frames.iter().enumerate() {
+        let (mut up, mut best, mut highest) = (0u32, 0, sine);
+        for (i, zenith) in zeniths.iter().enumerate() {
             let h = height(zenith);
-            up += usize::from(h > sine);
+            if h <= sine || behind_horizon(h, &v, looks[i]) {
+                continue;
+            }
+            up += 1;
             if h > highest {
                 (best, highest) = (i, h);
             }
         }
-        if up == 0 || (!limits.horizon_deg.is_empty() && highest.asin().to_degrees() <= limits.horizon_at(e.azimuth_deg(&v, looks[best]))) {
+        if up == 0 {
             continue;
         }
-        let (_, moon, shared) = &frames[best];
+        let (moon, shared) = &shared[best];
         let m = Moment {
             altitude_deg: highest.clamp(-1.0, 1.0).asin().to_degrees(),
             moon: Moon { separation_deg: separation_deg(moon, &v), ..shared.moon },
@@ -142,7 +140,7 @@ pub fn worth_tonight(
         };
         let Some((exposure, quantity, rate)) = (0..rig.len()).filter_map(wanted).max_by(|a, b| a.2.total_cmp(&b.2)) else { continue };
         let time_to_goal_s = goal_snr * goal_snr / rate;
-        let hours = dark_h * up as f64 / LOOKS as f64;
+        let hours = f64::from(up) * STEP_S / 3600.0;
         let of_field = major_arcmin / field_arcmin;
         // Best between a fifth and nine tenths of the field.
         let fit = if of_field < 0.2 {
