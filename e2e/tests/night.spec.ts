@@ -57,8 +57,34 @@ test("dates, sites, goals and a second target", async ({ strict: page }) => {
   await page.getByRole("option", { name: "Most H-alpha" }).click();
   await expect(page.getByTestId("block-1")).toHaveCount(0);
   await page.goto(`${NIGHT}&then=NGC+3031`);
-  await expect(page.getByTestId("run-sheet").locator("tr")).toHaveCount(6);
+  await expect(page.getByTestId("run-sheet").locator("tr")).toHaveCount(7);
+  await expect(page.getByTestId("run-sheet")).toContainText("Move to NGC 3031");
   await axe(page);
+  // The second target's blocks move like the first's, and leave in the files.
+  const block = page.getByTestId("block-second-0");
+  const before = await block.getAttribute("aria-label");
+  await block.focus();
+  await page.keyboard.press("Enter");
+  await expect(block).toHaveAttribute("aria-pressed", "true");
+  const box = await block.locator("rect").first().boundingBox();
+  if (!box) throw new Error("no block");
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 60, box.y + box.height / 2, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByRole("button", { name: /^NGC 3031.*locked/ }).first()).toBeVisible();
+  await expect(block).not.toHaveAttribute("aria-label", before ?? "");
+  const [download] = await Promise.all([
+    page.waitForEvent("download"),
+    page.getByRole("button", { name: "CSV", exact: true }).click(),
+  ]);
+  let csv = "";
+  for await (const chunk of await download.createReadStream()) csv += chunk;
+  expect(csv).toContain("IC 443");
+  expect(csv).toContain("NGC 3031");
+  await page.keyboard.press("u");
+  await page.keyboard.press("u");
+  await expect(block).toHaveAttribute("aria-label", before ?? "");
 });
 
 test("a fixed list, overheads, and a plan that is kept", async ({ strict: page }) => {
@@ -72,7 +98,10 @@ test("a fixed list, overheads, and a plan that is kept", async ({ strict: page }
   await page.getByTestId("overhead-settle_s").fill("120");
   await expect.poll(subs).toBeLessThan(before);
   await axe(page);
-  await page.keyboard.press("Escape");
+  // The list and the overheads are in the address: a reload keeps them.
+  const changed = await subs();
+  await page.reload();
+  await expect.poll(subs).toBe(changed);
   await page.getByRole("button", { name: "Keep the plan" }).click();
   await expect(page.getByText("2027-01-28 planned in IC 443")).toBeVisible();
   await page.goto("/campaign?id=ic-443-winter");

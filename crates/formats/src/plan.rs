@@ -31,12 +31,39 @@ pub struct PlanDocument {
     pub setup_from: Option<String>,
     /// The night is over, RFC 3339 in UTC.
     pub finished: Option<String>,
-    /// The blocks.
+    /// The blocks of all targets, in their order.
     pub blocks: Vec<PlanBlock>,
-    /// What each exposure gets.
+    /// What each exposure gets of the first target.
     pub totals: Vec<PlanTotal>,
     /// What does not fit.
     pub notes: Vec<String>,
+    /// A second target, for when the first has sunk; null for none.
+    pub second: Option<SecondPlan>,
+}
+
+/// A second target of a plan.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct SecondPlan {
+    /// What it is and where.
+    #[serde(flatten)]
+    pub target: PlanTarget,
+    /// What each exposure gets of it.
+    pub totals: Vec<PlanTotal>,
+    /// What does not fit.
+    pub notes: Vec<String>,
+}
+
+/// A target of a plan.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub struct PlanTarget {
+    /// Its name.
+    pub target: String,
+    /// Right ascension, degrees, ICRS.
+    pub ra_deg: f64,
+    /// Declination, degrees, ICRS.
+    pub dec_deg: f64,
+    /// The same in hours and degrees with minutes and seconds.
+    pub coordinates: String,
 }
 
 /// One block of the document.
@@ -58,19 +85,13 @@ pub struct PlanBlock {
     pub flip: Option<String>,
     /// Why it stands there.
     pub why: String,
+    /// Whose block it is.
+    pub target: String,
 }
 
-/// What the files say besides the plan.
+/// What the files say besides the plans.
 #[derive(Clone, Debug)]
 pub struct PlanHead {
-    /// The target.
-    pub target: String,
-    /// Right ascension, degrees.
-    pub ra_deg: f64,
-    /// Declination, degrees.
-    pub dec_deg: f64,
-    /// Sexagesimal.
-    pub coordinates: String,
     /// The site.
     pub site: String,
     /// IANA time zone.
@@ -78,6 +99,9 @@ pub struct PlanHead {
     /// Evening's date.
     pub date: String,
 }
+
+/// The targets of a night in their order, each with its plan.
+pub type PlanParts<'a> = [(PlanTarget, &'a Plan)];
 
 /// The JSON Schema (draft 2020-12) of the plan document.
 pub fn plan_json_schema() -> serde_json::Value {
@@ -93,8 +117,11 @@ fn rfc3339(unix_s: f64) -> String {
 }
 
 /// The plan as the published document.
-pub fn plan_document(head: &PlanHead, plan: &Plan) -> PlanDocument {
-    let block = |b: &Block| PlanBlock {
+///
+/// # Panics
+/// Where there is no target at all.
+pub fn plan_document(head: &PlanHead, parts: &PlanParts) -> PlanDocument {
+    let block = |target: &PlanTarget, b: &Block| PlanBlock {
         filter: b.filter.clone(),
         from: rfc3339(b.from_s),
         to: rfc3339(b.to_s),
@@ -103,30 +130,33 @@ pub fn plan_document(head: &PlanHead, plan: &Plan) -> PlanDocument {
         refocuses: b.refocuses,
         flip: b.flip_s.map(rfc3339),
         why: b.why.clone(),
+        target: target.target.clone(),
     };
+    let (first, plan) = &parts[0];
     PlanDocument {
         format: "salt-lamp-plan",
         version: 1,
-        target: head.target.clone(),
-        ra_deg: head.ra_deg,
-        dec_deg: head.dec_deg,
-        coordinates: head.coordinates.clone(),
+        target: first.target.clone(),
+        ra_deg: first.ra_deg,
+        dec_deg: first.dec_deg,
+        coordinates: first.coordinates.clone(),
         site: head.site.clone(),
         zone: head.zone.clone(),
         date: head.date.clone(),
-        setup_from: plan.setup_from_s.map(rfc3339),
-        finished: plan.finished_s.map(rfc3339),
-        blocks: plan.blocks.iter().map(block).collect(),
+        setup_from: parts.iter().find_map(|(_, p)| p.setup_from_s).map(rfc3339),
+        finished: parts.iter().rev().find_map(|(_, p)| p.finished_s).map(rfc3339),
+        blocks: parts.iter().flat_map(|(t, p)| p.blocks.iter().map(move |b| block(t, b))).collect(),
         totals: plan.totals.clone(),
         notes: plan.notes.clone(),
+        second: parts.get(1).map(|(t, p)| SecondPlan { target: t.clone(), totals: p.totals.clone(), notes: p.notes.clone() }),
     }
 }
 
 /// The plan as CSV, a row a block, times in UTC.
-pub fn plan_csv(plan: &Plan) -> String {
-    let mut out = "from_utc,to_utc,filter,subs,sub_s,refocuses,flip_utc,why\r\n".to_owned();
+pub fn plan_csv(parts: &PlanParts) -> String {
+    let mut out = "from_utc,to_utc,filter,subs,sub_s,refocuses,flip_utc,why,target\r\n".to_owned();
     let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
-    for b in &plan.blocks {
+    for (target, b) in parts.iter().flat_map(|(t, p)| p.blocks.iter().map(move |b| (t, b))) {
         let flip = b.flip_s.map(rfc3339).unwrap_or_default();
         let row = [
             rfc3339(b.from_s),
@@ -137,6 +167,7 @@ pub fn plan_csv(plan: &Plan) -> String {
             b.refocuses.to_string(),
             flip,
             b.why.clone(),
+            target.target.clone(),
         ];
         // Writing to memory does not fail.
         let _ = writer.write_record(&row);
@@ -145,10 +176,12 @@ pub fn plan_csv(plan: &Plan) -> String {
     out
 }
 
-/// The plan as iCalendar: set-up, every block and flats as events, with alarms at the start, at the flip and at the end.
-pub fn plan_ics(head: &PlanHead, plan: &Plan) -> String {
+/// The plan as iCalendar: set-up, every block, the move to a second target, and flats as events, with alarms at the start, at a
+/// flip, at a move and at the end.
+pub fn plan_ics(head: &PlanHead, parts: &PlanParts) -> String {
     let mut calendar = Calendar::new();
-    calendar.name(&format!("{} from {}", head.target, head.site));
+    let names: Vec<&str> = parts.iter().filter(|(_, p)| !p.blocks.is_empty()).map(|(t, _)| t.target.as_str()).collect();
+    calendar.name(&format!("{} from {}", names.join(", then "), head.site));
     let event = |name: &str, from: f64, to: f64, text: &str, alarm: Option<&str>| {
         let mut e = Event::new();
         e.summary(name).description(text).location(&head.site).starts(utc(from)).ends(utc(to));
@@ -159,19 +192,29 @@ pub fn plan_ics(head: &PlanHead, plan: &Plan) -> String {
         }
         e.done()
     };
-    let place = format!("{} at {}", head.target, head.coordinates);
-    if let (Some(setup), Some(first)) = (plan.setup_from_s, plan.blocks.first()) {
-        calendar.push(event("Set up", setup, first.from_s, &place, Some("Set up the telescope: the plan starts soon")));
-    }
-    for b in &plan.blocks {
-        let text = format!("{} x {} s. {} {place}.", b.subs, b.sub_s, b.why);
-        calendar.push(event(&format!("{}: {} x {} s", b.filter, b.subs, b.sub_s), b.from_s, b.to_s, &text, None));
-        if let Some(flip) = b.flip_s {
-            calendar.push(event("Meridian flip", flip, flip + 300.0, &place, Some("Meridian flip: stay near the mount")));
+    let mut before: Option<f64> = None;
+    for (target, plan) in parts {
+        let place = format!("{} at {}", target.target, target.coordinates);
+        let Some(first) = plan.blocks.first() else { continue };
+        if let Some(setup) = plan.setup_from_s {
+            calendar.push(event("Set up", setup, first.from_s, &place, Some("Set up the telescope: the plan starts soon")));
         }
-    }
-    if let (Some(last), Some(finished)) = (plan.last_sub_s, plan.finished_s) {
-        calendar.push(event("Flats and end", last, finished.max(last + 60.0), &place, Some("The last sub ends: flats, then pack up")));
+        if let Some(last) = before {
+            let name = format!("Move to {}", target.target);
+            calendar.push(event(&name, last, first.from_s.max(last + 60.0), &place, Some("Move to the next target and centre it")));
+        }
+        for b in &plan.blocks {
+            let text = format!("{} x {} s. {} {place}.", b.subs, b.sub_s, b.why);
+            let own = if parts.len() > 1 { format!("{}, ", target.target) } else { String::new() };
+            calendar.push(event(&format!("{own}{}: {} x {} s", b.filter, b.subs, b.sub_s), b.from_s, b.to_s, &text, None));
+            if let Some(flip) = b.flip_s {
+                calendar.push(event("Meridian flip", flip, flip + 300.0, &place, Some("Meridian flip: stay near the mount")));
+            }
+        }
+        if let (Some(last), Some(finished)) = (plan.last_sub_s, plan.finished_s) {
+            calendar.push(event("Flats and end", last, finished.max(last + 60.0), &place, Some("The last sub ends: flats, then pack up")));
+        }
+        before = plan.last_sub_s;
     }
     calendar.done().to_string()
 }

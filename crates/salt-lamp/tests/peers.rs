@@ -123,7 +123,10 @@ fn astropy_verifies_frames_and_their_coordinates() {
 /// The plan of a night with a change of clocks as iCalendar, read by a general library, its times in another zone.
 #[test]
 fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
-    use salt_lamp_core::night::{Direction, LocalClock, NightLimits, NightRig, Place, PlanSpec, night_view, plan_night, unix_midnight};
+    use salt_lamp_core::night::{
+        Direction, LocalClock, NightLimits, NightRig, Place, PlanSpec, night_view, plan_night, plan_second, unix_midnight,
+    };
+    use salt_lamp_formats::plan::{PlanHead, PlanTarget, plan_ics};
     let scenario = demo("larch-lane-ic-443").check().expect("accepted");
     let rig = NightRig::new(&scenario, 0, &Tables::shipped().expect("tables")).expect("a rig");
     let names = ["H-alpha 3 nm".to_owned(), "[O III] 3 nm".to_owned()];
@@ -131,28 +134,38 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     let from_s = unix_midnight(2026, 10, 31).expect("a date") + 16.0 * 3600.0;
     let place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
     let target = Direction { ra_deg: 94.25, dec_deg: 22.57 };
-    let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &NightLimits::default(), Some(&rig));
-    let plan =
-        plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock(vec![(0.0, -14_400.0), (1_793_512_800.0, -18_000.0)]));
-    let head = salt_lamp_formats::plan::PlanHead {
-        target: "IC 443".into(),
-        ra_deg: 94.25,
-        dec_deg: 22.57,
+    let clock = LocalClock(vec![(0.0, -14_400.0), (1_793_512_800.0, -18_000.0)]);
+    // The first stands from 60 degrees up only, so that the night has room for a second.
+    let high = NightLimits { altitude_above_deg: 60.0, ..NightLimits::default() };
+    let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &high, Some(&rig));
+    let mut plan = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &clock);
+    let later = Direction { ra_deg: 148.888, dec_deg: 69.065 };
+    let mut view = night_view(place, from_s, from_s + 25.0 * 3600.0, later, &NightLimits::default(), Some(&rig));
+    let second = plan_second(&mut plan, &rig, &names, 20.0, &mut view, &PlanSpec::default(), &clock);
+    let head = PlanHead { site: "Larch Lane".into(), zone: "America/Toronto".into(), date: "2026-10-31".into() };
+    let of = |name: &str, at: Direction| PlanTarget {
+        target: name.into(),
+        ra_deg: at.ra_deg,
+        dec_deg: at.dec_deg,
         coordinates: "06h 17m 00.0s +22\u{b0} 34\u{2032} 12\u{2033}".into(),
-        site: "Larch Lane".into(),
-        zone: "America/Toronto".into(),
-        date: "2026-10-31".into(),
     };
+    assert!(!second.blocks.is_empty() && plan.finished_s.is_none() && second.setup_from_s.is_none());
     let directory = tempfile::tempdir().expect("a directory");
     let file = directory.path().join("plan.ics");
-    std::fs::write(&file, salt_lamp_formats::plan::plan_ics(&head, &plan)).expect("written");
+    std::fs::write(&file, plan_ics(&head, &[(of("IC 443", target), &plan), (of("NGC 3031", later), &second)])).expect("written");
     let said: serde_json::Value = serde_json::from_str(&python("check_ics.py", &file)).expect("JSON");
     let events = said["events"].as_array().expect("events");
-    let flips = plan.blocks.iter().filter(|b| b.flip_s.is_some()).count();
-    assert_eq!(events.len(), plan.blocks.len() + flips + 2);
-    assert_eq!(events.iter().map(|e| e["alarms"].as_u64().expect("a count")).sum::<u64>() as usize, flips + 2);
-    for b in &plan.blocks {
-        let own = events.iter().find(|e| e["start_unix"].as_f64() == Some(b.from_s)).unwrap_or_else(|| panic!("{b:?} in {said}"));
+    let blocks = || plan.blocks.iter().chain(&second.blocks);
+    let flips = blocks().filter(|b| b.flip_s.is_some()).count();
+    // Set-up, the move to the second target, and the end, besides blocks and flips.
+    assert_eq!(events.len(), blocks().count() + flips + 3);
+    assert_eq!(events.iter().map(|e| e["alarms"].as_u64().expect("a count")).sum::<u64>() as usize, flips + 3);
+    assert!(events.iter().any(|e| e["summary"] == "Move to NGC 3031"), "{said}");
+    for b in blocks() {
+        let own = events
+            .iter()
+            .find(|e| e["start_unix"].as_f64() == Some(b.from_s) && e["end_unix"].as_f64() == Some(b.to_s))
+            .unwrap_or_else(|| panic!("{b:?} in {said}"));
         assert_eq!(own["end_unix"].as_f64(), Some(b.to_s));
         // In Auckland the evening is the next day's afternoon, thirteen hours ahead of UTC.
         let utc = own["start_utc"].as_str().expect("a time");

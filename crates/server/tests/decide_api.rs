@@ -26,7 +26,7 @@ async fn decisions_come_with_every_school_rung_and_range() {
     assert!(first["ranges"]["ha"]["time_to_goal_s"]["low"].as_f64().expect("a range") > 0.0);
     // Every decision comes with its range.
     let open = |r: &Value| r["high"].as_f64().expect("a range") > r["low"].as_f64().expect("a range");
-    assert!(open(&first["subs"][0]["range"]["advised_s"]) && open(&first["subs"][0]["criteria"][2]["sub_range_s"]), "{first}");
+    assert!(open(&first["subs"][0]["range"]["from_s"]) && open(&first["subs"][0]["criteria"][2]["sub_range_s"]));
     assert!(open(&first["gain"]["rungs"][0]["information_range"]) && open(&first["time"]["parts"][0]["snr_range"]));
     assert!(open(&first["time"]["all_reach_goal_range_s"]) && open(&d["paths"][1]["value"]["hours_saved_range"]));
     assert!(d["paths"][1]["differences"].as_array().expect("differences").len() >= 2);
@@ -216,7 +216,22 @@ async fn a_night_is_planned_exported_and_wrong_input_is_named() {
     let (_, both) = api.call("POST", "/api/v1/night", &[], Some(&two)).await;
     let end = both["first"]["plan"]["last_sub_s"].as_f64().expect("an end");
     let next = both["second"]["plan"]["blocks"][0]["from_s"].as_f64().expect("a start");
-    assert!(next >= end - 1.0, "{next} {end}");
+    // Moving to it takes as long as a flip: five minutes.
+    assert!(next >= end + 299.0, "{next} {end}");
+    assert!(both["first"]["plan"]["finished_s"].is_null() && both["second"]["plan"]["setup_from_s"].is_null());
+    // Its blocks can be locked, and both targets are in the files.
+    let from = next + 1800.0;
+    two["second"]["locked"] = json!([{"exposure": 1, "from_s": from, "to_s": from + 3600.0}]);
+    let (_, again) = api.call("POST", "/api/v1/night", &[], Some(&two)).await;
+    let list = again["second"]["plan"]["blocks"].as_array().expect("blocks").clone();
+    assert_eq!(list.iter().find(|b| b["locked"] == true).expect("locked")["from_s"], json!(from));
+    assert!(again["first"]["plan"]["blocks"].as_array().expect("blocks").iter().all(|b| b["locked"] == false));
+    two["second"]["target"]["name"] = json!("NGC 4036");
+    let (_, plan) = api.call("POST", "/api/v1/night/plan", &[], Some(&two)).await;
+    assert!(validator.iter_errors(&plan).next().is_none(), "{plan}");
+    assert_eq!(plan["second"]["target"], "NGC 4036");
+    let targets: Vec<&str> = plan["blocks"].as_array().expect("blocks").iter().map(|b| b["target"].as_str().expect("a name")).collect();
+    assert!(targets.first() != targets.last() && targets.windows(2).filter(|w| w[0] != w[1]).count() == 1, "{targets:?}");
     for (change, path) in [
         (json!({"date": "2027-13-01"}), "date"),
         (json!({"site": {"latitude_deg": 95, "longitude_deg": 0}}), "site.latitude_deg"),
@@ -224,6 +239,10 @@ async fn a_night_is_planned_exported_and_wrong_input_is_named() {
         (json!({"limits": {"altitude_above_deg": 99}}), "limits.altitude_above_deg"),
         (json!({"plan": {"overheads": {"refocus_s": -1}}}), "plan.overheads.refocus_s"),
         (json!({"contender": 12}), "contender"),
+        (
+            json!({"second": {"target": demo()["target"], "locked": [{"exposure": 7, "from_s": 0, "to_s": 600}]}}),
+            "second.locked[0].exposure",
+        ),
         (json!({"place": {"ra_deg": 400, "dec_deg": 0}}), "place.ra_deg"),
     ] {
         let mut q = night("2027-01-28");

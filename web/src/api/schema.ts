@@ -2826,7 +2826,7 @@ export interface components {
             blocks: components["schemas"]["Block"][];
             /**
              * Format: double
-             * @description When flats are done and the night is over.
+             * @description When flats are done and the night is over; null for an empty plan, or where another target follows.
              */
             finished_s?: number | null;
             /**
@@ -2843,7 +2843,7 @@ export interface components {
             overhead: number;
             /**
              * Format: double
-             * @description When to be ready to set up, seconds since 1970 UTC; null for an empty plan.
+             * @description When to be ready to set up, seconds since 1970 UTC; null for an empty plan, or where another target came before.
              */
             setup_from_s?: number | null;
             /** @description What each exposure gets. */
@@ -2872,6 +2872,8 @@ export interface components {
              * @description Whole subs.
              */
             subs: number;
+            /** @description Whose block it is. */
+            target: string;
             /** @description End, RFC 3339 in UTC. */
             to: string;
             /** @description Why it stands there. */
@@ -2879,7 +2881,7 @@ export interface components {
         };
         /** @description The published plan document. */
         PlanDocument: {
-            /** @description The blocks. */
+            /** @description The blocks of all targets, in their order. */
             blocks: components["schemas"]["PlanBlock"][];
             /** @description The same in hours and degrees with minutes and seconds. */
             coordinates: string;
@@ -2901,13 +2903,14 @@ export interface components {
              * @description Right ascension and declination, degrees, ICRS.
              */
             ra_deg: number;
+            second?: components["schemas"]["SecondPlan"] | null;
             /** @description Be ready to set up from here, RFC 3339 in UTC; null for an empty plan. */
             setup_from?: string | null;
             /** @description The site. */
             site: string;
             /** @description The target. */
             target: string;
-            /** @description What each exposure gets. */
+            /** @description What each exposure gets of the first target. */
             totals: components["schemas"]["PlanTotal"][];
             /**
              * Format: int32
@@ -2973,6 +2976,23 @@ export interface components {
              *     }
              */
             overheads: components["schemas"]["Overheads"];
+        };
+        /** @description A target of a plan. */
+        PlanTarget: {
+            /** @description The same in hours and degrees with minutes and seconds. */
+            coordinates: string;
+            /**
+             * Format: double
+             * @description Declination, degrees, ICRS.
+             */
+            dec_deg: number;
+            /**
+             * Format: double
+             * @description Right ascension, degrees, ICRS.
+             */
+            ra_deg: number;
+            /** @description Its name. */
+            target: string;
         };
         /** @description What one exposure gets. */
         PlanTotal: {
@@ -3263,8 +3283,17 @@ export interface components {
          * @enum {string}
          */
         School: "best" | "excess" | "swamp" | "histogram_adu" | "histogram_fraction" | "test_shot" | "longest" | "many_frames";
+        /** @description A second target of a plan. */
+        SecondPlan: components["schemas"]["PlanTarget"] & {
+            /** @description What does not fit. */
+            notes: string[];
+            /** @description What each exposure gets of it. */
+            totals: components["schemas"]["PlanTotal"][];
+        };
         /** @description A second target, for when the first has sunk. */
         SecondTarget: {
+            /** @description Blocks of it that stay. */
+            locked?: components["schemas"]["LockedBlock"][];
             place?: components["schemas"]["SkyPlace"] | null;
             /** @description What it emits. */
             target: components["schemas"]["Target"];

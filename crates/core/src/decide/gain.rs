@@ -38,7 +38,7 @@ pub struct GainRung {
     pub star_clips_v_mag: Option<f64>,
     /// How full the target's brightest part makes a pixel in that sub.
     pub core_fill: f64,
-    /// Its range.
+    /// Its range in a sub of that length.
     pub core_fill_range: Range,
     /// Information per hour at that sub, as a share of the best rung's best.
     pub information: f64,
@@ -73,10 +73,15 @@ fn is_iso(contender: &Contender) -> bool {
     g.len() >= 3 && g[0].setting >= 50.0 && g.windows(2).all(|w| (w[1].setting / w[0].setting - 2.0).abs() < 0.3)
 }
 
+/// What the target's brightest part puts into a pixel, e-/s.
+pub(super) fn peak_rate(s: &Scenario, r: &Rates) -> f64 {
+    r.target_sum() * s.target.peak_factor + r.background() + r.dark
+}
+
 /// The ladder of one contender under one state of sky and target: `r` are the rates of the channel that decides.
 fn climb(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, r: &Rates) -> Vec<GainRung> {
     let star_v0 = r.star_v0 * star_peak_share(s.seeing_fwhm_arcsec, path.scale_arcsec);
-    let peak = r.target_sum() * s.target.peak_factor + r.background() + r.dark;
+    let peak = peak_rate(s, r);
     let one = |row: &crate::scenario::GainRow| {
         let gain = contender.sensor.at_gain(row.setting);
         let sub_s = ladder_sub_s(s, contender, at, path, &gain, r);
@@ -120,11 +125,13 @@ pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel, draws:
     let deciding = path.exposures[at].deciding();
     let live = s.choices.purpose == Purpose::Live;
     let mut rungs = climb(s, contender, at, path, deciding.nominal());
+    let peaks = draws.range(|scales, centres| peak_rate(s, &deciding.rates(scales, centres.get(at).copied().unwrap_or(0.0))));
     // Little, middling and much light among what was drawn.
     let ends = by_light(draws.rates(deciding, at)).map(|r| climb(s, contender, at, path, &r));
     for (i, rung) in rungs.iter_mut().enumerate() {
         let of = |f: fn(&GainRung) -> f64| Range::of_three([0, 1, 2].map(|d: usize| f(&ends[d][i])));
-        (rung.sub_range_s, rung.core_fill_range, rung.information_range) = (of(|g| g.sub_s), of(|g| g.core_fill), of(|g| g.information));
+        (rung.sub_range_s, rung.information_range) = (of(|g| g.sub_s), of(|g| g.information));
+        rung.core_fill_range = peaks.map(|p| p * rung.sub_s / rung.full_scale_e);
     }
     let best = pick(&rungs).clone();
     let mut also_advised: Vec<f64> = ends.iter().map(|end| pick(end).setting).filter(|other| *other != best.setting).collect();

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 
 use super::choices::{Choices, Purpose, School};
 use super::draws::{PathDraws, Range, by_light};
+use super::gain::peak_rate;
 use super::model::{ChannelModel, ExposureModel, PathModel};
 use crate::compare::{clock, seconds};
 use crate::exposure::{LONGEST_SUB_S, Plateau, SubTerms, excess_sub_s, plateau, read_noise_excess, star_peak_share, swamp_sub_s};
@@ -205,13 +206,9 @@ impl Spread {
 }
 
 impl View<'_> {
-    fn peak_rate(&self, r: &Rates) -> f64 {
-        r.target_sum() * self.s.target.peak_factor + r.background() + r.dark
-    }
-
     /// The sub in which the brightest part of the target reaches the accepted filling of a pixel, s.
     fn core_clips_s(&self, r: &Rates) -> f64 {
-        self.choices.core_fill * self.gain.full_scale_e / self.peak_rate(r).max(1e-12)
+        self.choices.core_fill * self.gain.full_scale_e / peak_rate(self.s, r).max(1e-12)
     }
 
     /// The sub in which a star of the chosen magnitude clips, s.

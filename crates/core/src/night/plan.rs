@@ -211,11 +211,11 @@ pub struct Plan {
     pub blocks: Vec<Block>,
     /// What each exposure gets.
     pub totals: Vec<PlanTotal>,
-    /// When to be ready to set up, seconds since 1970 UTC; null for an empty plan.
+    /// When to be ready to set up, seconds since 1970 UTC; null for an empty plan, or where another target came before.
     pub setup_from_s: Option<f64>,
     /// When the last sub ends.
     pub last_sub_s: Option<f64>,
-    /// When flats are done and the night is over.
+    /// When flats are done and the night is over; null for an empty plan, or where another target follows.
     pub finished_s: Option<f64>,
     /// Share of the time between the first and the last sub that is not exposed.
     pub overhead: f64,
@@ -547,6 +547,32 @@ pub fn plan_night(rig: &NightRig, names: &[String], goal_snr: f64, view: &NightV
         _ => desk.balance(&locked),
     };
     desk.written(&runs, notes)
+}
+
+/// Plans a second target for when the first has sunk. Moving to it and recentring take as long as a meridian flip; the night is set
+/// up once, before the first block, and its flats are taken once, after the last.
+pub fn plan_second(
+    first: &mut Plan,
+    rig: &NightRig,
+    names: &[String],
+    goal_snr: f64,
+    view: &mut NightView,
+    spec: &PlanSpec,
+    local: &LocalClock,
+) -> Plan {
+    if let Some(last) = first.last_sub_s {
+        let free_s = last + spec.overheads.flip_s;
+        for s in view.samples.iter_mut().filter(|s| s.at_s < free_s) {
+            s.usable = false;
+            s.information_per_h.iter_mut().for_each(|r| *r = 0.0);
+        }
+    }
+    let mut second = plan_night(rig, names, goal_snr, view, spec, local);
+    if !first.blocks.is_empty() && !second.blocks.is_empty() {
+        first.finished_s = None;
+        second.setup_from_s = None;
+    }
+    second
 }
 
 impl Desk<'_> {

@@ -7,12 +7,12 @@ use axum::response::{IntoResponse, Response};
 use salt_lamp_core::catalogue::framing;
 use salt_lamp_core::night::coords::{dec_text, parse, ra_text};
 use salt_lamp_core::night::{
-    Direction, NightEvents, NightLimits, NightRig, NightView, Place, Plan, PlanSpec, TonightSpec, WorthTonight, YearView, night_view,
-    plan_night, worth_tonight, year_view,
+    Direction, LockedBlock, NightEvents, NightLimits, NightRig, NightView, Place, Plan, PlanSpec, TonightSpec, WorthTonight, YearView,
+    night_view, plan_night, plan_second, worth_tonight, year_view,
 };
 use salt_lamp_core::scenario::{Continuum, Target};
 use salt_lamp_core::{Checked, Scenario};
-use salt_lamp_formats::plan::{PlanDocument, PlanHead, plan_csv, plan_document, plan_ics};
+use salt_lamp_formats::plan::{PlanDocument, PlanHead, PlanTarget, plan_csv, plan_document, plan_ics};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -107,6 +107,9 @@ struct SecondTarget {
     /// Where it is; the catalogue's place of its name where none is given.
     #[serde(default)]
     place: Option<SkyPlace>,
+    /// Blocks of it that stay.
+    #[serde(default)]
+    locked: Vec<LockedBlock>,
 }
 
 /// A night that is asked for.
@@ -224,7 +227,7 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
     let (first_rig, filters) = rig(app, &scenario, q.contender)?;
     q.plan.check(first_rig.len()).map_err(Problem::fields)?;
     let view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&first_rig));
-    let plan = plan_night(&first_rig, &filters, goal_snr, &view, &q.plan, &local.clock);
+    let mut plan = plan_night(&first_rig, &filters, goal_snr, &view, &q.plan, &local.clock);
     let second = match q.second {
         None => None,
         Some(second) => {
@@ -233,14 +236,12 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
             let scenario = checked(Scenario { target: second.target, ..base })?;
             let (rig, names) = rig(app, &scenario, q.contender)?;
             let mut view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&rig));
-            // It has the night from where the first target sinks for good.
-            let until = plan.last_sub_s.unwrap_or(local.from_s);
-            view.samples.iter_mut().filter(|s| s.at_s < until).for_each(|s| {
-                s.usable = false;
-                s.information_per_h.iter_mut().for_each(|r| *r = 0.0);
-            });
-            let spec = PlanSpec { locked: Vec::new(), done_snr2: Vec::new(), ..q.plan.clone() };
-            let plan = plan_night(&rig, &names, goal_snr, &view, &spec, &local.clock);
+            let spec = PlanSpec { locked: second.locked, done_snr2: Vec::new(), ..q.plan.clone() };
+            spec.check(rig.len()).map_err(|mut errors| {
+                errors.iter_mut().for_each(|e| e.path = e.path.replacen("plan.", "second.", 1));
+                Problem::fields(errors)
+            })?;
+            let plan = plan_second(&mut plan, &rig, &names, goal_snr, &mut view, &spec, &local.clock);
             Some(TargetNight { target, ra_deg: at.ra_deg, dec_deg: at.dec_deg, coordinates: coordinates_text(&at), view, plan })
         }
     };
@@ -320,20 +321,19 @@ struct PlanFile {
 async fn export(State(app): State<App>, Params(file): Params<PlanFile>, Body(q): Body<NightQuestion>) -> Result<Response, Problem> {
     let (site, zone) = (q.site.name.clone(), q.site.zone.clone().unwrap_or_default());
     let a = answer(&app, q)?;
-    let head = PlanHead {
-        target: a.first.target.clone(),
-        ra_deg: a.first.ra_deg,
-        dec_deg: a.first.dec_deg,
-        coordinates: a.first.coordinates.clone(),
-        site,
-        zone,
-        date: a.date.clone(),
-    };
+    let head = PlanHead { site, zone, date: a.date.clone() };
+    let parts: Vec<(PlanTarget, &Plan)> = std::iter::once(&a.first)
+        .chain(&a.second)
+        .map(|t| {
+            let (target, coordinates) = (t.target.clone(), t.coordinates.clone());
+            (PlanTarget { target, ra_deg: t.ra_deg, dec_deg: t.dec_deg, coordinates }, &t.plan)
+        })
+        .collect();
     let text = |mime: &'static str, body: String| ([(header::CONTENT_TYPE, mime)], body).into_response();
     Ok(match file.format {
-        PlanKind::Json => Json(plan_document(&head, &a.first.plan)).into_response(),
-        PlanKind::Csv => text("text/csv; charset=utf-8", plan_csv(&a.first.plan)),
-        PlanKind::Ics => text("text/calendar; charset=utf-8", plan_ics(&head, &a.first.plan)),
+        PlanKind::Json => Json(plan_document(&head, &parts)).into_response(),
+        PlanKind::Csv => text("text/csv; charset=utf-8", plan_csv(&parts)),
+        PlanKind::Ics => text("text/calendar; charset=utf-8", plan_ics(&head, &parts)),
     })
 }
 

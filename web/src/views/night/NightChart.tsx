@@ -5,11 +5,13 @@ import type { LockedBlock, NightAnswer, PlanBlock } from "@/api/client";
 import { hue } from "@/theme/marks";
 import { localTime } from "./useNight";
 
+/** Whose blocks: the first target's, or the second's. */
+export type Whose = "first" | "second";
 type Props = {
   night: NightAnswer;
-  lock: (block: PlanBlock, from_s: number, to_s: number) => void;
-  toggle: (block: PlanBlock) => void;
-  locked: readonly LockedBlock[];
+  lock: (whose: Whose, block: PlanBlock, from_s: number, to_s: number) => void;
+  toggle: (whose: Whose, block: PlanBlock) => void;
+  locked: Readonly<Record<Whose, readonly LockedBlock[]>>;
 };
 
 const PAD = { left: 112, right: 18, top: 22 };
@@ -18,7 +20,7 @@ const RIBBON = 19;
 const BLOCK = 44;
 const STEP_S = 300;
 
-type Drag = { index: number; edge: "from" | "to" | "both"; start: number; from: number; to: number };
+type Drag = { whose: Whose; index: number; edge: "from" | "to" | "both"; start: number; from: number; to: number };
 
 /** Dusk to dawn: darkness, target, moon; what each filter gathers; the plan's blocks to drag. */
 export function NightChart({ night, lock, toggle, locked }: Props) {
@@ -46,14 +48,21 @@ export function NightChart({ night, lock, toggle, locked }: Props) {
   const filters = night.filters;
   const top = (i: number) => PAD.top + SKY + 30 + i * (RIBBON + 3);
   const blocksTop = top(filters.length) + 8;
-  const height = blocksTop + BLOCK + 6 + (night.second ? BLOCK + 8 : 0);
+  const height = blocksTop + BLOCK + 6 + (night.second ? BLOCK + 6 : 0);
   const most = filters.map((_, i) => Math.max(1e-12, ...samples.map((s) => s.information_per_h[i] ?? 0)));
   const quantityOf = (exposure: number) => plan.totals[exposure]?.quantity ?? "continuum";
   const slot = width > 0 ? Math.max(1, x(first + STEP_S) - x(first)) : 1;
   const hours: number[] = [];
   for (let t = Math.ceil(first / 3600) * 3600; t <= last; t += 3600) hours.push(t);
-  const at = (index: number, b: PlanBlock) =>
-    drag?.index === index ? { from: drag.from, to: drag.to } : { from: b.from_s, to: b.to_s };
+  const dragged = (whose: Whose, index: number) => drag?.whose === whose && drag.index === index;
+  const at = (whose: Whose, index: number, b: PlanBlock) =>
+    drag && dragged(whose, index) ? { from: drag.from, to: drag.to } : { from: b.from_s, to: b.to_s };
+  const rows = [
+    { whose: "first" as const, of: night.first, top: blocksTop, edge: "var(--ground)" },
+    ...(night.second
+      ? [{ whose: "second" as const, of: night.second, top: blocksTop + BLOCK + 6, edge: "var(--c2)" }]
+      : []),
+  ];
   const move = (e: React.PointerEvent, b: PlanBlock) => {
     if (!drag || !box.current) return;
     const t = x.invert(e.clientX - box.current.getBoundingClientRect().left);
@@ -64,28 +73,28 @@ export function NightChart({ night, lock, toggle, locked }: Props) {
       to: drag.edge === "from" ? drag.to : b.to_s + by,
     });
   };
-  const grab = (e: React.PointerEvent<SVGElement>, index: number, b: PlanBlock, edge: Drag["edge"]) => {
+  const grab = (e: React.PointerEvent<SVGElement>, whose: Whose, index: number, b: PlanBlock, edge: Drag["edge"]) => {
     if (!box.current) return;
     e.stopPropagation();
     (e.currentTarget as SVGElement).setPointerCapture(e.pointerId);
     const start = x.invert(e.clientX - box.current.getBoundingClientRect().left);
-    setDrag({ index, edge, start, from: b.from_s, to: b.to_s });
+    setDrag({ whose, index, edge, start, from: b.from_s, to: b.to_s });
   };
   const drop = (b: PlanBlock) => {
     if (drag && drag.to - drag.from >= STEP_S && (drag.from !== b.from_s || drag.to !== b.to_s))
-      lock(b, drag.from, drag.to);
+      lock(drag.whose, b, drag.from, drag.to);
     setDrag(null);
   };
-  const key = (e: React.KeyboardEvent, b: PlanBlock) => {
+  const key = (e: React.KeyboardEvent, whose: Whose, b: PlanBlock) => {
     const by = { ArrowLeft: -STEP_S, ArrowRight: STEP_S }[e.key];
     if (by) {
       e.preventDefault();
-      if (e.shiftKey) lock(b, b.from_s, Math.max(b.from_s + STEP_S, b.to_s + by));
-      else lock(b, b.from_s + by, b.to_s + by);
+      if (e.shiftKey) lock(whose, b, b.from_s, Math.max(b.from_s + STEP_S, b.to_s + by));
+      else lock(whose, b, b.from_s + by, b.to_s + by);
     }
     if (e.key === "Enter" || e.key === " ") {
       e.preventDefault();
-      toggle(b);
+      toggle(whose, b);
     }
   };
   return (
@@ -229,97 +238,84 @@ export function NightChart({ night, lock, toggle, locked }: Props) {
               )}
             </g>
           ))}
-          <text x={PAD.left - 8} y={blocksTop + 26} textAnchor="end" fill="var(--ink)">
-            plan
-          </text>
-          {plan.blocks.map((b, i) => {
-            const { from, to } = at(i, b);
-            const w = Math.max(4, x(to) - x(from));
-            const kept = b.locked || locked.some((l) => l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1);
-            return (
-              // The block is a slider of time: arrows move it, Shift and arrows change its length, Enter locks it.
-              <g
-                key={`${i}${b.from_s}`}
-                role="button"
-                tabIndex={0}
-                aria-pressed={kept}
-                aria-label={`${b.filter}, ${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}, ${b.subs} subs${kept ? ", locked" : ""}. Arrows move it, Enter locks it.`}
-                data-testid={`block-${i}`}
-                onKeyDown={(e) => key(e, b)}
-                onPointerDown={(e) => grab(e, i, b, "both")}
-                onPointerMove={(e) => move(e, b)}
-                onPointerUp={() => drop(b)}
-                onDoubleClick={() => toggle(b)}
-                style={{ cursor: "grab", touchAction: "none" }}
-              >
-                <rect
-                  x={x(from)}
-                  y={blocksTop}
-                  width={w}
-                  height={BLOCK}
-                  rx={7}
-                  fill={hue(quantityOf(b.exposure))}
-                  opacity={drag?.index === i ? 0.55 : 0.85}
-                  stroke={kept ? "var(--decide)" : "var(--ground)"}
-                  strokeWidth={kept ? 2.5 : 1.5}
-                />
-                {w > 60 && (
-                  <>
-                    <text x={x(from) + 8} y={blocksTop + 18} fill="var(--ground)" fontWeight={700}>
-                      {b.filter.length > w / 8 ? `${b.filter.slice(0, Math.floor(w / 8) - 1)}…` : b.filter}
-                    </text>
-                    <text x={x(from) + 8} y={blocksTop + 34} fill="var(--ground)">
-                      {drag?.index === i
-                        ? `${localTime(from, night.clock)}–${localTime(to, night.clock)}`
-                        : `${b.subs} × ${b.sub_s} s${kept ? " · locked" : ""}`}
-                    </text>
-                  </>
-                )}
-                {b.flip_s != null && (
-                  <line
-                    x1={x(b.flip_s)}
-                    x2={x(b.flip_s)}
-                    y1={blocksTop}
-                    y2={blocksTop + BLOCK}
-                    stroke="var(--ground)"
-                    strokeDasharray="2 2"
-                  />
-                )}
-                {(["from", "to"] as const).map((edge) => (
-                  <rect
-                    key={edge}
-                    x={(edge === "from" ? x(from) : x(to)) - 4}
-                    y={blocksTop}
-                    width={8}
-                    height={BLOCK}
-                    fill="transparent"
-                    style={{ cursor: "ew-resize" }}
-                    data-testid={`block-${i}-${edge}`}
-                    onPointerDown={(e) => grab(e, i, b, edge)}
+          {rows.map(({ whose, of, top: y0, edge: rim }) => (
+            <g key={whose}>
+              <text x={PAD.left - 8} y={y0 + 26} textAnchor="end" fill="var(--ink)">
+                {night.second ? (of.target.length > 14 ? `${of.target.slice(0, 13)}…` : of.target) : "plan"}
+              </text>
+              {of.plan.blocks.map((b, i) => {
+                const { from, to } = at(whose, i, b);
+                const w = Math.max(4, x(to) - x(from));
+                const kept =
+                  b.locked || locked[whose].some((l) => l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1);
+                const id = whose === "first" ? `block-${i}` : `block-second-${i}`;
+                return (
+                  // The block is a slider of time: arrows move it, Shift and arrows change its length, Enter locks it.
+                  <g
+                    key={`${i}${b.from_s}`}
+                    role="button"
+                    tabIndex={0}
+                    aria-pressed={kept}
+                    aria-label={`${night.second ? `${of.target}, ` : ""}${b.filter}, ${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}, ${b.subs} subs${kept ? ", locked" : ""}. Arrows move it, Enter locks it.`}
+                    data-testid={id}
+                    onKeyDown={(e) => key(e, whose, b)}
+                    onPointerDown={(e) => grab(e, whose, i, b, "both")}
                     onPointerMove={(e) => move(e, b)}
                     onPointerUp={() => drop(b)}
-                  />
-                ))}
-              </g>
-            );
-          })}
-          {night.second?.plan.blocks.map((b) => (
-            <g key={b.from_s}>
-              <rect
-                x={x(b.from_s)}
-                y={blocksTop + BLOCK + 6}
-                width={Math.max(4, x(b.to_s) - x(b.from_s))}
-                height={BLOCK - 8}
-                rx={7}
-                fill={hue(b.filter ? (night.second?.plan.totals[b.exposure]?.quantity ?? "continuum") : "continuum")}
-                opacity={0.7}
-                stroke="var(--c2)"
-              />
-              {x(b.to_s) - x(b.from_s) > 60 && (
-                <text x={x(b.from_s) + 8} y={blocksTop + BLOCK + 28} fill="var(--ground)">
-                  {night.second?.target} {b.subs} × {b.sub_s} s
-                </text>
-              )}
+                    onDoubleClick={() => toggle(whose, b)}
+                    style={{ cursor: "grab", touchAction: "none" }}
+                  >
+                    <rect
+                      x={x(from)}
+                      y={y0}
+                      width={w}
+                      height={BLOCK}
+                      rx={7}
+                      fill={hue(of.plan.totals[b.exposure]?.quantity ?? "continuum")}
+                      opacity={dragged(whose, i) ? 0.55 : 0.85}
+                      stroke={kept ? "var(--decide)" : rim}
+                      strokeWidth={kept ? 2.5 : 1.5}
+                    />
+                    {w > 60 && (
+                      <>
+                        <text x={x(from) + 8} y={y0 + 18} fill="var(--ground)" fontWeight={700}>
+                          {b.filter.length > w / 8 ? `${b.filter.slice(0, Math.floor(w / 8) - 1)}…` : b.filter}
+                        </text>
+                        <text x={x(from) + 8} y={y0 + 34} fill="var(--ground)">
+                          {dragged(whose, i)
+                            ? `${localTime(from, night.clock)}–${localTime(to, night.clock)}`
+                            : `${b.subs} × ${b.sub_s} s${kept ? " · locked" : ""}`}
+                        </text>
+                      </>
+                    )}
+                    {b.flip_s != null && (
+                      <line
+                        x1={x(b.flip_s)}
+                        x2={x(b.flip_s)}
+                        y1={y0}
+                        y2={y0 + BLOCK}
+                        stroke="var(--ground)"
+                        strokeDasharray="2 2"
+                      />
+                    )}
+                    {(["from", "to"] as const).map((edge) => (
+                      <rect
+                        key={edge}
+                        x={(edge === "from" ? x(from) : x(to)) - 4}
+                        y={y0}
+                        width={8}
+                        height={BLOCK}
+                        fill="transparent"
+                        style={{ cursor: "ew-resize" }}
+                        data-testid={`${id}-${edge}`}
+                        onPointerDown={(e) => grab(e, whose, i, b, edge)}
+                        onPointerMove={(e) => move(e, b)}
+                        onPointerUp={() => drop(b)}
+                      />
+                    ))}
+                  </g>
+                );
+              })}
             </g>
           ))}
         </svg>

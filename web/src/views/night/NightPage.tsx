@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { CalendarPlus, ChevronLeft, ChevronRight, Printer } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { Fragment, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, type LockedBlock, must, type NightQuestion, type PlanBlock, type Quantity } from "@/api/client";
@@ -13,9 +13,13 @@ import { Words } from "@/parts/Words";
 import { useCommands } from "@/shortcuts";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "../bench/useLive";
-import { NightChart } from "./NightChart";
+import { readMinutes, readOverheads, writeMinutes, writeOverheads } from "./address";
+import { NightChart, type Whose } from "./NightChart";
 import { type Overheads, OverheadsPopover } from "./OverheadsPopover";
 import { localTime, nightSite, shiftDate, tonightDate, useSites } from "./useNight";
+
+type Locks = Record<Whose, LockedBlock[]>;
+const NO_LOCKS: Locks = { first: [], second: [] };
 
 const FILES = [
   ["ics", "iCalendar", "text/calendar"],
@@ -49,17 +53,19 @@ export function NightPage() {
   const above = Number(params.get("above") ?? 20) || 20;
   // Locks belong to one night of one rig at one site.
   const where = [date, id, row, site?.id, campaign?.id].join(" ");
-  const [locks, setLocks] = useState<{ where: string; locked: LockedBlock[]; history: LockedBlock[][] }>({
+  const [locks, setLocks] = useState<{ where: string; locked: Locks; history: Locks[] }>({
     where,
-    locked: [],
+    locked: NO_LOCKS,
     history: [],
   });
-  const locked = useMemo(() => (locks.where === where ? locks.locked : []), [locks, where]);
+  const locked = useMemo(() => (locks.where === where ? locks.locked : NO_LOCKS), [locks, where]);
   const history = locks.where === where ? locks.history : [];
-  const changeLocks = (next: LockedBlock[]) =>
-    setLocks({ where, locked: next, history: [...history.slice(-30), locked] });
-  const [overheads, setOverheads] = useState<Overheads>({});
-  const [minutes, setMinutes] = useState<Record<number, number>>({});
+  const changeLocks = (whose: Whose, next: LockedBlock[]) =>
+    setLocks({ where, locked: { ...locked, [whose]: next }, history: [...history.slice(-30), locked] });
+  const overheads = useMemo(() => readOverheads(params.get("overheads")), [params]);
+  const setOverheads = (o: Overheads) => set("overheads", writeOverheads(o));
+  const minutes = useMemo(() => readMinutes(params.get("minutes")), [params]);
+  const setMinutes = (m: Record<number, number>) => set("minutes", writeMinutes(m));
   const second = params.get("then") ?? "";
   const other = useQuery({
     queryKey: ["target", second],
@@ -121,7 +127,7 @@ export function NightPage() {
         overheads,
         goal_snr: goals ?? [],
         done_snr2: done ?? [],
-        locked,
+        locked: locked.first,
       } as NightQuestion["plan"],
       second:
         object && preset
@@ -134,6 +140,7 @@ export function NightPage() {
                 peak_factor: preset.peak_factor,
               },
               place: { ra_deg: object.ra_deg, dec_deg: object.dec_deg },
+              locked: locked.second,
             }
           : null,
     };
@@ -167,16 +174,22 @@ export function NightPage() {
     { id: "night-next", label: "Next night", keys: "]", run: () => set("date", shiftDate(date, 1)) },
     { id: "night-back", label: "Night before", keys: "[", run: () => set("date", shiftDate(date, -1)) },
   ]);
-  const lock = (b: PlanBlock, from_s: number, to_s: number) =>
-    changeLocks([
-      ...locked.filter((l) => !(l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1)),
+  const lock = (whose: Whose, b: PlanBlock, from_s: number, to_s: number) =>
+    changeLocks(whose, [
+      ...locked[whose].filter((l) => !(l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1)),
       { exposure: b.exposure, from_s, to_s },
     ]);
-  const toggle = (b: PlanBlock) => {
-    const mine = locked.filter((l) => l.exposure === b.exposure && l.from_s < b.to_s && l.to_s > b.from_s);
-    if (mine.length) changeLocks(locked.filter((l) => !mine.includes(l)));
-    else changeLocks([...locked, { exposure: b.exposure, from_s: b.from_s, to_s: b.to_s }]);
+  const toggle = (whose: Whose, b: PlanBlock) => {
+    const all = locked[whose];
+    const mine = all.filter((l) => l.exposure === b.exposure && l.from_s < b.to_s && l.to_s > b.from_s);
+    if (mine.length)
+      changeLocks(
+        whose,
+        all.filter((l) => !mine.includes(l)),
+      );
+    else changeLocks(whose, [...all, { exposure: b.exposure, from_s: b.from_s, to_s: b.to_s }]);
   };
+  const unlockAll = () => setLocks({ where, locked: NO_LOCKS, history: [...history.slice(-30), locked] });
   const file = async (format: "ics" | "csv" | "json", mime: string) => {
     if (!question) return;
     const answer = await fetch(`/api/v1/night/plan?format=${format}`, {
@@ -227,6 +240,9 @@ export function NightPage() {
     );
   const events = night?.first.view.events;
   const plan = night?.first.plan;
+  const targets = night ? [night.first, ...(night.second ? [night.second] : [])] : [];
+  const end = [...targets].reverse().find((t) => t.plan.finished_s != null)?.plan;
+  const anything = targets.some((t) => t.plan.blocks.length > 0);
   const at = (t: number | null | undefined) => localTime(t, night?.clock ?? []);
   return (
     <div className="flex flex-col gap-3 px-5 py-3">
@@ -344,7 +360,7 @@ export function NightPage() {
         <div className="grow" />
         <div className="flex gap-1 print:hidden">
           {FILES.map(([format, label, mime]) => (
-            <Button key={format} look="quiet" onClick={() => void file(format, mime)} disabled={!plan?.blocks.length}>
+            <Button key={format} look="quiet" onClick={() => void file(format, mime)} disabled={!anything}>
               {format === "ics" && <CalendarPlus size={15} aria-hidden />}
               {label}
             </Button>
@@ -390,7 +406,12 @@ export function NightPage() {
               <Button look="quiet" onClick={undo} disabled={history.length === 0}>
                 Undo (u)
               </Button>
-              <Button look="quiet" onClick={() => changeLocks([])} disabled={locked.length === 0} data-testid="replan">
+              <Button
+                look="quiet"
+                onClick={unlockAll}
+                disabled={locked.first.length + locked.second.length === 0}
+                data-testid="replan"
+              >
                 Plan it all anew
               </Button>
             </div>
@@ -406,30 +427,42 @@ export function NightPage() {
                       <td>Set up, cool, focus. {night.first.coordinates}.</td>
                     </tr>
                   )}
-                  {[...plan.blocks, ...(night.second?.plan.blocks ?? [])].map((b) => (
-                    <tr key={`${b.from_s}${b.filter}`} className="border-t border-edge/60">
-                      <td className="num py-0.5 pr-2 align-top whitespace-nowrap">
-                        {at(b.from_s)}–{at(b.to_s)}
-                      </td>
-                      <td>
-                        <b className="font-medium">{b.filter}</b>, {b.subs} × {b.sub_s} s
-                        {b.refocuses > 0 && `, refocus ${b.refocuses}×`}
-                        {b.flip_s != null && `, flip at ${at(b.flip_s)}`}.{" "}
-                        <span className="text-muted">
-                          <Words text={b.why} />
-                        </span>
-                      </td>
-                    </tr>
+                  {targets.map((t, k) => (
+                    <Fragment key={k}>
+                      {k > 0 && t.plan.blocks.length > 0 && (
+                        <tr className="border-t border-edge/60">
+                          <td className="num py-0.5 align-top">{at(plan.last_sub_s)}</td>
+                          <td>
+                            Move to <b className="font-medium">{t.target}</b>, centre, focus. {t.coordinates}.
+                          </td>
+                        </tr>
+                      )}
+                      {t.plan.blocks.map((b) => (
+                        <tr key={`${b.from_s}${b.filter}`} className="border-t border-edge/60">
+                          <td className="num py-0.5 pr-2 align-top whitespace-nowrap">
+                            {at(b.from_s)}–{at(b.to_s)}
+                          </td>
+                          <td>
+                            <b className="font-medium">{b.filter}</b>, {b.subs} × {b.sub_s} s
+                            {b.refocuses > 0 && `, refocus ${b.refocuses}×`}
+                            {b.flip_s != null && `, flip at ${at(b.flip_s)}`}.{" "}
+                            <span className="text-muted">
+                              <Words text={b.why} />
+                            </span>
+                          </td>
+                        </tr>
+                      ))}
+                    </Fragment>
                   ))}
-                  {plan.finished_s != null && (
+                  {end && (
                     <tr className="border-t border-edge/60">
-                      <td className="num py-0.5 align-top">{at(plan.last_sub_s)}</td>
-                      <td>Flats, then the end at {at(plan.finished_s)}.</td>
+                      <td className="num py-0.5 align-top">{at(end.last_sub_s)}</td>
+                      <td>Flats, then the end at {at(end.finished_s)}.</td>
                     </tr>
                   )}
                 </tbody>
               </table>
-              {plan.blocks.length === 0 && <p className="text-muted">Nothing is planned.</p>}
+              {!anything && <p className="text-muted">Nothing is planned.</p>}
               <ul className="mt-2 text-[0.88rem] text-amber">
                 {night.cautions.map((c) => (
                   <li key={c}>{c}</li>
@@ -438,36 +471,45 @@ export function NightPage() {
             </section>
             <section aria-label="What it gives" className="rounded-xl bg-surface px-4 py-2.5">
               <h2 className="text-[1.02rem] font-medium">What it gives</h2>
-              <table className="mt-1 w-full text-[0.93rem]" data-testid="totals">
-                <thead className="text-left text-[0.82rem] text-muted">
-                  <tr>
-                    <th className="font-normal">Filter</th>
-                    <th className="text-right font-normal">Exposed</th>
-                    <th className="text-right font-normal">SNR</th>
-                    <th className="text-right font-normal">Of its goal</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  {plan.totals.map((t) => (
-                    <tr key={t.exposure} className="border-t border-edge/60">
-                      <td className="py-0.5">{t.filter}</td>
-                      <td className="num text-right">{clock(t.exposed_s)}</td>
-                      <td className="num text-right text-decide">{snr(t.snr)}</td>
-                      <td className="num text-right">{percent(t.progress)}</td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-              <p className="mt-1 text-[0.88rem] text-muted">
-                {percent(plan.overhead)} of the time goes into overheads.
-              </p>
-              <ul className="mt-1 text-[0.92rem]">
-                {plan.notes.map((n) => (
-                  <li key={n}>
-                    <Words text={n} />
-                  </li>
-                ))}
-              </ul>
+              {targets.map((t, k) => (
+                <div key={k} className={k > 0 ? "mt-3" : ""}>
+                  {targets.length > 1 && <h3 className="mt-1 text-[0.95rem]">{t.target}</h3>}
+                  <table
+                    className="mt-1 w-full text-[0.93rem]"
+                    data-testid={k === 0 ? "totals" : "totals-second"}
+                    aria-label={`What ${t.target} gets`}
+                  >
+                    <thead className="text-left text-[0.82rem] text-muted">
+                      <tr>
+                        <th className="font-normal">Filter</th>
+                        <th className="text-right font-normal">Exposed</th>
+                        <th className="text-right font-normal">SNR</th>
+                        <th className="text-right font-normal">Of its goal</th>
+                      </tr>
+                    </thead>
+                    <tbody>
+                      {t.plan.totals.map((total) => (
+                        <tr key={total.exposure} className="border-t border-edge/60">
+                          <td className="py-0.5">{total.filter}</td>
+                          <td className="num text-right">{clock(total.exposed_s)}</td>
+                          <td className="num text-right text-decide">{snr(total.snr)}</td>
+                          <td className="num text-right">{percent(total.progress)}</td>
+                        </tr>
+                      ))}
+                    </tbody>
+                  </table>
+                  <p className="mt-1 text-[0.88rem] text-muted">
+                    {percent(t.plan.overhead)} of the time goes into overheads.
+                  </p>
+                  <ul className="mt-1 text-[0.92rem]">
+                    {t.plan.notes.map((n) => (
+                      <li key={n}>
+                        <Words text={n} />
+                      </li>
+                    ))}
+                  </ul>
+                </div>
+              ))}
             </section>
           </div>
         </>
