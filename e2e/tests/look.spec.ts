@@ -45,6 +45,14 @@ test("the look appears, and time visibly cleans it", async ({ strict: page }) =>
   console.log(`      time slider to paint, three crops: median ${times[15]?.toFixed(0)} ms, 95th percentile ${times[28]?.toFixed(0)} ms`);
   await page.keyboard.press("End");
   await expect.poll(async () => (await statistics(page, "crop-A")).noise).toBeLessThan(rough * 0.6);
+  await expect(page.getByText("Switch the moon on, above")).toBeVisible();
+  await axe(page);
+  // With a moon the slope of the sky is drawn against its distance, and named in the table twin.
+  await page.goto(`/bench/${id}?row=1&chart=look&moon=60_35_60`);
+  const slopes = page.getByTestId("slopes");
+  await expect(slopes.getByRole("img")).toHaveAttribute("aria-label", /A below the noise 8\d°–1\d\d°, B shows everywhere/);
+  await slopes.getByRole("button", { name: "Table" }).click();
+  await expect(slopes.locator("tbody tr")).toHaveCount(59);
   await axe(page);
 });
 

@@ -5,9 +5,12 @@ mod common;
 use common::{bands, evaluate, ic_443, read, tables, through};
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
+use std::sync::Arc;
+
 use salt_lamp_core::evaluate::Prepared;
 use salt_lamp_core::light::Quantity;
-use salt_lamp_core::look::{Alone, Look, LookView, Match, Palette, gradient, whole_sub};
+use salt_lamp_core::look::{Alone, Look, LookView, Match, Palette, Seen, gradient, gradient_by_distance, whole_sub};
+use salt_lamp_core::path::Rates;
 use salt_lamp_core::scenario::{Calibration, Moon, Scenario, TargetKind};
 use salt_lamp_core::sky::SkyParts;
 
@@ -119,6 +122,11 @@ fn a_ghost_has_the_diameter_of_the_cone_gone_twice_through_the_gap() {
     assert!(sum > 0.0);
 }
 
+/// Ten pixels behind an H-alpha filter.
+fn seen(rates: &Rates) -> Seen<'_> {
+    Seen { rates, pixels: 10.0, wavelength_nm: 656.3 }
+}
+
 /// The slope that is reported is the sky model's own difference between the corners.
 #[test]
 fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
@@ -131,7 +139,7 @@ fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
     let half = f64::from(c.sensor.columns).hypot(f64::from(c.sensor.rows)) * scale / 7200.0;
     let prepared = Prepared::new(&s.clone().check().expect("accepted"), &tables());
     let rates = prepared.contenders[0].exposures[0].channels[0].rates;
-    let g = gradient(&s, c, 0, &rates, 10.0);
+    let g = gradient(&s, c, 0, seen(&rates));
     let v = |separation_deg: f64| {
         let mut sky = s.sky.clone();
         sky.moon.as_mut().expect("a moon").separation_deg = separation_deg;
@@ -144,9 +152,45 @@ fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
         let mut far = s.clone();
         far.sky.moon.as_mut().expect("a moon").separation_deg = separation_deg;
         let p = Prepared::new(&far.clone().check().expect("accepted"), &tables());
-        gradient(&far, &far.contenders[0], 0, &p.contenders[0].exposures[0].channels[0].rates, 10.0)
+        gradient(&far, &far.contenders[0], 0, seen(&p.contenders[0].exposures[0].channels[0].rates))
     };
     assert!(at(15.0).percent > at(40.0).percent && at(40.0).percent > at(80.0).percent);
+    // The curve over distance is what an evaluation at each distance gives, and falls below the noise where it says.
+    let curve = gradient_by_distance(&s, c, 0, seen(&rates));
+    assert_eq!((curve.len(), curve[0].distance_deg, curve[58].distance_deg), (59, 5.0, 150.0));
+    for point in curve.iter().step_by(9) {
+        let full = at(point.distance_deg);
+        assert!((point.percent / full.percent - 1.0).abs() < 0.02, "{point:?} against {full:?}");
+        assert!((point.over_noise / full.over_noise - 1.0).abs() < 0.02, "{point:?} against {full:?}");
+    }
+    let hidden = g.below_noise_from_deg.expect("it shows near the moon");
+    let again = g.shows_again_from_deg.unwrap_or(180.0);
+    assert!(hidden < 90.0 && again > 90.0, "{g:?}");
+    for p in &curve {
+        let inside = hidden <= p.distance_deg && p.distance_deg < again;
+        let edge = (p.distance_deg - hidden).abs() < 1.0 || (p.distance_deg - again).abs() < 1.0;
+        assert!(edge || inside == (p.over_noise <= 1.0), "{p:?} {g:?}");
+    }
+    s.sky.moon = None;
+    assert!(gradient_by_distance(&s, &s.contenders[0], 0, seen(&rates)).is_empty());
+}
+
+/// What a look takes over from an earlier one is what it would have drawn itself.
+#[test]
+fn a_look_after_another_is_the_look_itself() {
+    let s = ic_443();
+    let view = LookView { field_arcsec: 150.0, ..LookView::default() };
+    let mut darker = s.clone();
+    darker.sky.zenith_v_mag = 21.0;
+    let earlier = [Arc::new(look(&s, view))];
+    let after = Look::after(&earlier, darker.clone().check().expect("accepted"), view, &tables(), &Alone);
+    let anew = look(&darker, view);
+    for i in 0..3 {
+        for plane in 0..anew.contenders[i].planes.len() {
+            assert!(after.stack(i, plane, 0.4, false).e == anew.stack(i, plane, 0.4, false).e);
+            assert!(after.stack(i, plane, 0.4, false).e != earlier[0].stack(i, plane, 0.4, false).e);
+        }
+    }
 }
 
 #[test]

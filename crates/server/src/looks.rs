@@ -41,7 +41,8 @@ impl Looks {
             let hit = kept.remove(at);
             kept.push(hit);
         } else {
-            let look = Arc::new(Look::new(scenario, planes, tables, &Pair));
+            let earlier: Vec<Arc<Look>> = kept.iter().map(|(_, look)| Arc::clone(look)).collect();
+            let look = Arc::new(Look::after(&earlier, scenario, planes, tables, &Pair));
             if kept.len() >= KEPT {
                 kept.remove(0);
             }
@@ -57,15 +58,20 @@ pub(crate) fn crops(look: &Look, view: &LookView) -> Vec<Crop> {
     Pair.each(look.contenders.len(), &|i| look.crop(i, view, white))
 }
 
-/// Pictures as bytes: their count, then width and height of each (all little-endian u32), then the pixels, three bytes each.
+/// Pictures as bytes: their count, then width and height of each (all little-endian u32), then the pixels, four bytes
+/// each: red, green, blue and 255.
 pub(crate) fn packed(crops: &[Crop]) -> Vec<u8> {
-    let mut out = Vec::with_capacity(4 + crops.iter().map(|c| 8 + c.rgb.len()).sum::<usize>());
+    let mut out = Vec::with_capacity(4 + crops.iter().map(|c| 8 + c.rgb.len() / 3 * 4).sum::<usize>());
     out.extend((crops.len() as u32).to_le_bytes());
     for c in crops {
         out.extend((c.size[0] as u32).to_le_bytes());
         out.extend((c.size[1] as u32).to_le_bytes());
     }
-    crops.iter().for_each(|c| out.extend_from_slice(&c.rgb));
+    for c in crops {
+        let from = out.len();
+        out.resize(from + c.rgb.len() / 3 * 4, 255);
+        out[from..].chunks_exact_mut(4).zip(c.rgb.chunks_exact(3)).for_each(|(o, p)| o[..3].copy_from_slice(p));
+    }
     out
 }
 
@@ -98,6 +104,7 @@ mod tests {
         let crop = Crop { size: [2, 2], rgb: vec![1, 1, 1, 2, 2, 2, 3, 3, 3, 4, 4, 4] };
         let big = resized(&crop, [4, 4]);
         assert_eq!((big.rgb[0], big.rgb[9], big.rgb[36], big.rgb[45]), (1, 2, 3, 4));
-        assert_eq!(packed(&[crop]).len(), 4 + 8 + 12);
+        let bytes = packed(&[crop]);
+        assert_eq!((bytes.len(), &bytes[12..20]), (4 + 8 + 16, &[1, 1, 1, 255, 2, 2, 2, 255][..]));
     }
 }

@@ -150,7 +150,7 @@ async fn pictures_are_packed_and_wrong_views_are_named() {
     let (status, kind, bytes) = api.send(request("/api/v1/look/frames", ask(json!({"field_arcsec": 120})))).await;
     assert_eq!((status, kind.as_str()), (StatusCode::OK, "application/octet-stream"));
     let word = |i: usize| u32::from_le_bytes(bytes[i * 4..i * 4 + 4].try_into().expect("four bytes")) as usize;
-    let pixels: usize = (0..word(0)).map(|i| word(1 + 2 * i) * word(2 + 2 * i) * 3).sum();
+    let pixels: usize = (0..word(0)).map(|i| word(1 + 2 * i) * word(2 + 2 * i) * 4).sum();
     assert_eq!((word(0), bytes.len()), (3, 4 + 24 + pixels));
     let (_, kind, png) =
         api.send(request("/api/v1/look/picture", json!({"scenario": demo(), "view": {"field_arcsec": 60}}).to_string())).await;

@@ -17,6 +17,7 @@ export type SubDecision = Schemas["SubDecision"];
 export type Choices = Schemas["Choices"];
 export type School = Schemas["School"];
 export type SplitMode = Schemas["SplitMode"];
+export type LookWords = Schemas["LookWords"];
 export type Matrix = Schemas["Matrix"];
 export type NightAnswer = Schemas["NightAnswer"];
 export type NightQuestion = Schemas["NightQuestion"];

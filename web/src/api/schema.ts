@@ -425,7 +425,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The pictures: their count, then width and height of each (all little-endian u32), then their pixels, three bytes each. */
+        /** The pictures: their count, then width and height of each (all little-endian u32), then their pixels, four bytes each. */
         post: operations["look_frames"];
         delete?: never;
         options?: never;
@@ -1981,7 +1981,7 @@ export interface components {
              * @description How full the target's brightest part makes a pixel in that sub.
              */
             core_fill: number;
-            /** @description Its range. */
+            /** @description Its range in a sub of that length. */
             core_fill_range: components["schemas"]["Range"];
             /**
              * Format: double
@@ -2178,6 +2178,29 @@ export interface components {
             /**
              * Format: double
              * @description Brightest corner less darkest, in per cent of the background at the middle.
+             */
+            percent: number;
+            /**
+             * Format: double
+             * @description Distance from the moon from which it shows again: moonlight is evenest a right angle from the moon. Null where it does not.
+             */
+            shows_again_from_deg?: number | null;
+        };
+        /** @description The slope at one distance from the moon. */
+        GradientPoint: {
+            /**
+             * Format: double
+             * @description Distance from the moon, degrees.
+             */
+            distance_deg: number;
+            /**
+             * Format: double
+             * @description The same difference over the noise of the square of detail in the stack; above 1 it shows.
+             */
+            over_noise: number;
+            /**
+             * Format: double
+             * @description Brightest corner less darkest, in per cent of the background that is there at that distance.
              */
             percent: number;
         };
@@ -2393,6 +2416,8 @@ export interface components {
             /** @description Ghost of each exposure; null without a filter. */
             ghosts: (components["schemas"]["Ghost"] | null)[];
             gradient?: components["schemas"]["Gradient"] | null;
+            /** @description That slope against the distance from the moon; empty without a moon. */
+            gradient_by_distance: components["schemas"]["GradientPoint"][];
             /** @description In a sentence. */
             gradient_text: string;
             /**
@@ -3181,6 +3206,8 @@ export interface components {
             by_eye: number[][];
             /** @description Indices from best to worst by signal to noise. */
             by_figures: number[];
+            /** @description What that signal to noise is of, such as "H-alpha and [O III] together". */
+            judged_by?: string;
             /**
              * Format: int32
              * @description Pairs that were judged.
@@ -3191,7 +3218,7 @@ export interface components {
              * @description Pairs on which the two rounds agreed with each other; null for one round.
              */
             repeated?: number | null;
-            /** @description Signal to noise of each contender. */
+            /** @description Signal to noise of each contender over all that its picture is made of. */
             snr: number[];
             /** @description In a sentence. */
             text: string;

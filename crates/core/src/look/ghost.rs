@@ -8,7 +8,7 @@ use crate::light::linear_from_mag;
 use crate::path::Rates;
 use crate::scenario::{Contender, Moon, Scenario, Sky};
 use crate::sky::air::{Air, airmass};
-use crate::sky::moon_mag_krisciunas_schaefer;
+use crate::sky::{MoonTerms, moon_mag_krisciunas_schaefer};
 
 /// Share of the light that a sensor with its cover glass throws back (from memory).
 pub const SENSOR_REFLECTANCE: f64 = 0.1;
@@ -77,6 +77,8 @@ pub struct Gradient {
     pub over_noise: f64,
     /// Distance from the moon from which it is below the noise, degrees; null where it is below everywhere or nowhere.
     pub below_noise_from_deg: Option<f64>,
+    /// Distance from the moon from which it shows again: moonlight is evenest a right angle from the moon. Null where it does not.
+    pub shows_again_from_deg: Option<f64>,
 }
 
 /// V brightness of moonlight in linear units at an offset from the target: `toward_moon_deg` nearer to it, `up_deg` higher.
@@ -96,42 +98,133 @@ fn lamps_per_deg(sky: &Sky) -> f64 {
     (at(a + 0.5) - at(a - 0.5)) / at(a)
 }
 
-/// The slope across the sensor of one contender in a channel of `rates` and `pixels` pixels on the square of detail.
+/// The slope at one distance from the moon.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct GradientPoint {
+    /// Distance from the moon, degrees.
+    pub distance_deg: f64,
+    /// Brightest corner less darkest, in per cent of the background that is there at that distance.
+    pub percent: f64,
+    /// The same difference over the noise of the square of detail in the stack; above 1 it shows.
+    pub over_noise: f64,
+}
+
+/// One channel of one exposure, asked how the sky slopes across it with the moon at any distance.
 ///
 /// The moon is taken to stand along the diagonal, where its slope is largest; lamps slope with altitude along the short side.
-pub fn gradient(s: &Scenario, c: &Contender, exposure: usize, rates: &Rates, pixels: f64) -> Gradient {
-    let scale = c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
-    let (w, h) = (f64::from(c.sensor.columns) * scale / 3600.0, f64::from(c.sensor.rows) * scale / 3600.0);
-    let half = w.hypot(h) / 2.0;
-    let k_v = Air::new(s.sky.site_height_m, s.sky.k_v, 1.0).k(550.0);
-    let background = (rates.background() + rates.dark).max(1e-12);
-    let moon_share = rates.sky[2] / background;
-    let slope = |moon: &Moon| {
-        let middle = moon_linear(&s.sky, moon, k_v, 0.0, 0.0);
-        if middle <= 0.0 {
-            return 0.0;
+struct Slopes<'a> {
+    s: &'a Scenario,
+    rates: &'a Rates,
+    k_v: f64,
+    /// Half the diagonal of the sensor, degrees.
+    half_deg: f64,
+    /// Difference of lamp light between upper and lower edge, e-/s.
+    lamps_e_per_s: f64,
+    subs: f64,
+    sub_s: f64,
+    read_noise_e: f64,
+    pixels: f64,
+    wavelength_nm: f64,
+}
+
+/// One channel of one exposure, as its slope is asked for.
+#[derive(Clone, Copy, Debug)]
+pub struct Seen<'a> {
+    /// Its rates, e-/s per pixel.
+    pub rates: &'a Rates,
+    /// Pixels on the square of detail.
+    pub pixels: f64,
+    /// The mean wavelength of its light, nm: moonlight is bluer far from the moon.
+    pub wavelength_nm: f64,
+}
+
+impl<'a> Slopes<'a> {
+    fn new(s: &'a Scenario, c: &Contender, exposure: usize, seen: Seen<'a>) -> Self {
+        let Seen { rates, pixels, wavelength_nm } = seen;
+        let scale = c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
+        let (w, h) = (f64::from(c.sensor.columns) * scale / 3600.0, f64::from(c.sensor.rows) * scale / 3600.0);
+        let e = &c.exposures[exposure];
+        Self {
+            s,
+            rates,
+            k_v: Air::new(s.sky.site_height_m, s.sky.k_v, 1.0).k(550.0),
+            half_deg: w.hypot(h) / 2.0,
+            lamps_e_per_s: (rates.sky[1] * lamps_per_deg(&s.sky) * h).abs(),
+            subs: subs_in(s.total_s * e.share, e.sub_s, c.overhead_s_per_sub + c.sensor.readout_s).max(1.0),
+            sub_s: e.sub_s,
+            read_noise_e: c.sensor.at_gain(c.gain).read_noise_e,
+            pixels,
+            wavelength_nm,
         }
-        (moon_linear(&s.sky, moon, k_v, half, 0.0) - moon_linear(&s.sky, moon, k_v, -half, 0.0)).abs() / middle
+    }
+
+    /// Moonlight in the channel over that in V at a distance, up to a constant: molecules scatter as the fourth power of the
+    /// wavelength, aerosols as its 1.3th.
+    fn moon_colour(&self, distance_deg: f64) -> f64 {
+        let (t, x) = (MoonTerms::at(distance_deg), self.wavelength_nm / 550.0);
+        (t.rayleigh * x.powi(-4) + t.mie * x.powf(-1.3)) / (t.rayleigh + t.mie)
+    }
+
+    fn moon_linear(&self, moon: &Moon, toward_moon_deg: f64) -> f64 {
+        moon_linear(&self.s.sky, moon, self.k_v, toward_moon_deg, 0.0)
+    }
+
+    /// The slope with the moon at a distance, or where it stands. Moonlight itself fades with distance and
+    /// grows bluer: its rate is rescaled.
+    fn at(&self, distance_deg: Option<f64>) -> Gradient {
+        let (mut moon_rate, mut slope) = (0.0, 0.0);
+        if let Some(here) = &self.s.sky.moon {
+            let there = Moon { separation_deg: distance_deg.unwrap_or(here.separation_deg), ..*here };
+            let (v_here, v_there) = (self.moon_linear(here, 0.0), self.moon_linear(&there, 0.0));
+            if v_here > 0.0 && v_there > 0.0 {
+                let colour = self.moon_colour(there.separation_deg) / self.moon_colour(here.separation_deg);
+                moon_rate = self.rates.sky[2] * colour * v_there / v_here;
+                slope = (self.moon_linear(&there, self.half_deg) - self.moon_linear(&there, -self.half_deg)).abs() / v_there;
+            }
+        }
+        let moved = moon_rate - self.rates.sky[2];
+        let background = (self.rates.background() + self.rates.dark + moved).max(1e-12);
+        let total = self.rates.total() + moved;
+        let noise = ((total * self.sub_s + self.read_noise_e.powi(2)) * self.subs * self.pixels).sqrt();
+        let (moon, lamps) = (moon_rate * slope, self.lamps_e_per_s);
+        Gradient {
+            percent: 100.0 * (moon + lamps) / background,
+            moon_percent: 100.0 * moon / background,
+            lamps_percent: 100.0 * lamps / background,
+            over_noise: (moon + lamps) * self.sub_s * self.subs * self.pixels / noise,
+            below_noise_from_deg: None,
+            shows_again_from_deg: None,
+        }
+    }
+}
+
+/// The slope across the sensor of one contender in one channel.
+pub fn gradient(s: &Scenario, c: &Contender, exposure: usize, seen: Seen) -> Gradient {
+    let slopes = Slopes::new(s, c, exposure, seen);
+    let mut out = slopes.at(None);
+    if s.sky.moon.is_some() {
+        let shows = |d: &f64| slopes.at(Some(*d)).over_noise > 1.0;
+        let degrees = || (4..=FARTHEST_DEG as i32).map(f64::from);
+        let hidden = degrees().find(|d| !shows(d));
+        out.shows_again_from_deg = hidden.and_then(|from| degrees().filter(|d| *d > from).find(shows));
+        out.below_noise_from_deg = hidden.filter(|d| *d > 4.0);
+    }
+    out
+}
+
+/// The farthest that a target above its limit stands from a moon above the horizon, about, degrees.
+const FARTHEST_DEG: f64 = 150.0;
+
+/// The same against the distance from the moon, every 2.5 degrees from 5 to 150; empty without a moon.
+pub fn gradient_by_distance(s: &Scenario, c: &Contender, exposure: usize, seen: Seen) -> Vec<GradientPoint> {
+    if s.sky.moon.is_none() {
+        return Vec::new();
+    }
+    let slopes = Slopes::new(s, c, exposure, seen);
+    let one = |i: i32| {
+        let distance_deg = 5.0 + 2.5 * f64::from(i);
+        let g = slopes.at(Some(distance_deg));
+        GradientPoint { distance_deg, percent: g.percent, over_noise: g.over_noise }
     };
-    let moon_percent = s.sky.moon.as_ref().map_or(0.0, |m| 100.0 * moon_share * slope(m));
-    let lamps_percent = (100.0 * rates.sky[1] / background * lamps_per_deg(&s.sky) * h).abs();
-    let e = &c.exposures[exposure];
-    let subs = subs_in(s.total_s * e.share, e.sub_s, c.overhead_s_per_sub + c.sensor.readout_s).max(1.0);
-    let read = c.sensor.at_gain(c.gain).read_noise_e;
-    let noise = (((rates.total()) * e.sub_s + read * read) * subs * pixels).sqrt();
-    let signal = background * e.sub_s * subs * pixels;
-    let percent = moon_percent + lamps_percent;
-    let over_noise = percent / 100.0 * signal / noise;
-    let below_noise_from_deg = s.sky.moon.as_ref().and_then(|m| {
-        // Moonlight itself fades with distance: its share is rescaled to each separation.
-        let here = moon_linear(&s.sky, m, k_v, 0.0, 0.0);
-        let shows = |separation_deg: f64| {
-            let at = Moon { separation_deg, ..*m };
-            let share = moon_share * moon_linear(&s.sky, &at, k_v, 0.0, 0.0) / here.max(1e-300);
-            (share * slope(&at) + lamps_percent / 100.0) * signal / noise > 1.0
-        };
-        let hidden = (4..=120).map(f64::from).find(|&d| !shows(d))?;
-        (hidden > 4.0).then_some(hidden)
-    });
-    Gradient { percent, moon_percent, lamps_percent, over_noise, below_noise_from_deg }
+    (0..=((FARTHEST_DEG - 5.0) / 2.5) as i32).map(one).collect()
 }

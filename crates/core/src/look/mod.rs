@@ -12,16 +12,19 @@ mod palette;
 mod planes;
 mod sub;
 
+use std::sync::Arc;
+
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-pub use blind::{Revealed, orders, reveal};
+pub use blind::{Revealed, figure, figure_name, orders, reveal};
 pub use field::{Alone, Crew, Field, FieldSpec, Star};
-pub use ghost::{Ghost, Gradient, SENSOR_REFLECTANCE, ghost, gradient};
-pub use noise::{row_rng, stack_e};
+pub use ghost::{Ghost, Gradient, GradientPoint, SENSOR_REFLECTANCE, Seen, ghost, gradient, gradient_by_distance};
 pub use palette::{Cast, Match, Mix, Palette, Stretch, stretched};
 pub use planes::{Plane, Planes};
 pub use sub::{SimulatedSub, whole_sub};
+
+use noise::{Grain, Stacking, deviates, row_rng};
 
 use crate::check::{Checked, FieldError};
 use crate::evaluate::Prepared;
@@ -143,6 +146,14 @@ impl LookView {
     }
 }
 
+/// Pixels of all planes together up to which their grain is kept: eight bytes each.
+const MOST_GRAIN: usize = 6_000_000;
+
+/// A plane's own number among those of a look.
+fn plane_id(contender: usize, plane: usize) -> u64 {
+    (contender as u64) << 8 | plane as u64
+}
+
 /// Largest crop, pixels on a side.
 pub const MOST_PIXELS: f64 = 1600.0;
 /// Grid of the truth.
@@ -155,6 +166,8 @@ pub struct Look {
     /// One entry a contender.
     pub contenders: Vec<Planes>,
     gains: Vec<crate::sensor::GainPoint>,
+    /// The grain of every plane, contender by contender; none of a crop that is too large to keep it.
+    grain: Vec<Vec<Option<Arc<Grain>>>>,
 }
 
 /// A picture: red, green, blue, a byte each, row by row from the top.
@@ -200,6 +213,11 @@ pub type BoxArcsec = [f64; 4];
 impl Look {
     /// Counts the electrons of every contender over the crop; `crew` does the work.
     pub fn new(scenario: Checked, view: LookView, tables: &Tables, crew: &impl Crew) -> Self {
+        Self::after(&[], scenario, view, tables, crew)
+    }
+
+    /// The same, taking over from earlier looks what their pictures share with this one: the grain of equal seeds and sizes.
+    pub fn after(earlier: &[Arc<Self>], scenario: Checked, view: LookView, tables: &Tables, crew: &impl Crew) -> Self {
         let prepared = Prepared::new(&scenario, tables);
         let s = scenario.scenario();
         let finest = prepared.contenders.iter().map(|p| p.scale_arcsec).fold(f64::INFINITY, f64::min);
@@ -216,9 +234,22 @@ impl Look {
         };
         let columns = ((size / fwhm_arcsec * 1.2) as usize).clamp(48, TRUTH_COLUMNS);
         let field = Field::new(spec, columns, crew);
-        let contenders = crew.each(s.contenders.len(), &|i| Planes::new(s, &s.contenders[i], &prepared.contenders[i], &field, &view));
+        let contenders: Vec<Planes> =
+            crew.each(s.contenders.len(), &|i| Planes::new(s, &s.contenders[i], &prepared.contenders[i], &field, &view));
         let gains = prepared.contenders.iter().map(|p| p.gain).collect();
-        Self { scenario, view, contenders, gains }
+        let pixels: usize = contenders.iter().flat_map(|c| &c.planes).map(|p| p.e_per_s.len()).sum();
+        let list: Vec<(usize, usize)> = contenders.iter().enumerate().flat_map(|(i, c)| (0..c.planes.len()).map(move |k| (i, k))).collect();
+        let kept = |seed: u32, plane: u64, size: [usize; 2]| {
+            earlier.iter().flat_map(|l| l.grain.iter().flatten().flatten()).find(|g| g.is_of(seed, plane, size)).cloned()
+        };
+        let of = |at: usize| {
+            let (i, k) = list[at];
+            let (plane, size) = (plane_id(i, k), contenders[i].size);
+            (pixels <= MOST_GRAIN).then(|| kept(view.seed, plane, size).unwrap_or_else(|| Arc::new(Grain::new(view.seed, plane, size))))
+        };
+        let mut all = crew.each(list.len(), &of).into_iter();
+        let grain = contenders.iter().map(|c| all.by_ref().take(c.planes.len()).collect()).collect();
+        Self { scenario, view, contenders, gains, grain }
     }
 
     /// Subs of an exposure after a share of the scenario's time; at least one.
@@ -237,18 +268,19 @@ impl Look {
         let sub_s = self.scenario.scenario().contenders[contender].exposures[p.exposure].sub_s;
         let subs = self.subs(contender, p.exposure, time_fraction) * p.share;
         let width = planes.size[0];
-        let id = (contender as u64) << 8 | plane as u64;
+        let stacking = Stacking { subs, read_noise_e: gain.read_noise_e, full_scale_e: gain.full_scale_e };
         let mut e = vec![0f32; p.e_per_s.len()];
-        for (row, (out, rates)) in e.chunks_mut(width).zip(p.e_per_s.chunks(width)).enumerate() {
-            if truth {
-                for (o, r) in out.iter_mut().zip(rates) {
-                    *o = ((f64::from(*r) * sub_s).min(gain.full_scale_e) * subs) as f32;
-                }
-                continue;
+        if truth {
+            for (o, r) in e.iter_mut().zip(&p.e_per_s) {
+                *o = ((f64::from(*r) * sub_s).min(gain.full_scale_e) * subs) as f32;
             }
-            let mut rng = row_rng(self.view.seed, id, row);
-            for (o, r) in out.iter_mut().zip(rates) {
-                *o = stack_e(&mut rng, f64::from(*r) * sub_s, subs, gain.read_noise_e, gain.full_scale_e) as f32;
+        } else if let Some(grain) = &self.grain[contender][plane] {
+            stacking.stack_row(&p.e_per_s, sub_s, &grain.deviates, &mut e);
+        } else {
+            for (row, (out, rates)) in e.chunks_mut(width).zip(p.e_per_s.chunks(width)).enumerate() {
+                let mut rng = row_rng(self.view.seed, plane_id(contender, plane), row);
+                let drawn: Vec<[f32; 2]> = rates.iter().map(|_| deviates(&mut rng).map(|d| d as f32)).collect();
+                stacking.stack_row(rates, sub_s, &drawn, out);
             }
         }
         Stack { subs, sub_s, e }
@@ -283,13 +315,12 @@ impl Look {
                         .iter()
                         .filter_map(|(i, w)| stacks.iter().find(|s| s.0 == *i).map(|s| (&s.1, w * scaling.gain / (s.1.subs * s.1.sub_s))))
                         .collect();
-                    let offset = scaling.black * scaling.gain;
-                    (0..planes.size[0] * planes.size[1])
-                        .map(|p| {
-                            let v = terms.iter().map(|(s, w)| f64::from(s.e[p]) * w).sum::<f64>() - offset;
-                            table[(v.clamp(0.0, 1.0) * 4095.0) as usize]
-                        })
-                        .collect()
+                    let mut sum = vec![-(scaling.black * scaling.gain) as f32; planes.size[0] * planes.size[1]];
+                    for (stack, w) in terms {
+                        let w = w as f32;
+                        sum.iter_mut().zip(&stack.e).for_each(|(s, e)| *s += e * w);
+                    }
+                    sum.iter().map(|v| table[(v.clamp(0.0, 1.0) * 4095.0) as usize]).collect()
                 }
             };
             rgb.iter_mut().skip(k).step_by(3).zip(&levels).for_each(|(o, l)| *o = *l);
@@ -342,8 +373,11 @@ impl Look {
             .enumerate()
             .map(|(i, planes)| {
                 let c = &s.contenders[i];
-                let side = |p: &Plane| gradient(s, c, p.exposure, &p.rates, p.share * (s.detail_arcsec / planes.scale_arcsec).powi(2));
-                let steepest = planes.planes.iter().map(side).max_by(|a, b| a.over_noise.total_cmp(&b.over_noise));
+                let square = (s.detail_arcsec / planes.scale_arcsec).powi(2);
+                let sides = planes.planes.iter().map(|p| (p, gradient(s, c, p.exposure, p.seen(square))));
+                let steepest = sides.max_by(|a, b| a.1.over_noise.total_cmp(&b.1.over_noise));
+                let by_distance = steepest.map_or(Vec::new(), |(p, _)| gradient_by_distance(s, c, p.exposure, p.seen(square)));
+                let steepest = steepest.map(|(_, g)| g);
                 let brightest = planes.ghosts.iter().flatten().max_by(|a, b| a.shows_from_v_mag.total_cmp(&b.shows_from_v_mag)).copied();
                 LookWords {
                     size: planes.size,
@@ -354,6 +388,7 @@ impl Look {
                     ghost_text: ghost_words(brightest.as_ref(), planes, c),
                     gradient_text: steepest.as_ref().map_or(String::new(), gradient_words),
                     gradient: steepest,
+                    gradient_by_distance: by_distance,
                 }
             })
             .collect()
@@ -378,6 +413,8 @@ pub struct LookWords {
     pub ghost_text: String,
     /// The steepest slope of its channels.
     pub gradient: Option<Gradient>,
+    /// That slope against the distance from the moon; empty without a moon.
+    pub gradient_by_distance: Vec<GradientPoint>,
     /// In a sentence.
     pub gradient_text: String,
 }
@@ -409,9 +446,11 @@ fn ghost_words(brightest: Option<&Ghost>, planes: &Planes, c: &crate::scenario::
 }
 
 fn gradient_words(g: &Gradient) -> String {
-    let from = match g.below_noise_from_deg {
-        Some(d) => format!(" Below the noise from {d:.0}° off the moon."),
-        None => String::new(),
+    let from = match (g.below_noise_from_deg, g.shows_again_from_deg) {
+        (Some(d), None) => format!(" Below the noise from {d:.0}° off the moon."),
+        (Some(d), Some(again)) => format!(" Below the noise between {d:.0}° and {again:.0}° off the moon."),
+        (None, Some(again)) => format!(" It shows from {again:.0}° off the moon."),
+        (None, None) => String::new(),
     };
     let shows = if g.over_noise < 1.0 { "below the noise" } else { "it shows" };
     format!("The sky slopes by {:.1} % across the sensor: {shows}.{from}", g.percent)

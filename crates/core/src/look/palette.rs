@@ -21,6 +21,18 @@ pub enum Palette {
     Single,
 }
 
+impl Palette {
+    /// The quantities that a picture in this palette is made of; `single` is that of a grey one.
+    pub fn quantities(self, single: Quantity) -> Vec<Quantity> {
+        match self {
+            Self::Natural => Quantity::ALL.to_vec(),
+            Self::Hoo => vec![Quantity::Ha, Quantity::Oiii],
+            Self::Sho => vec![Quantity::Sii, Quantity::Ha, Quantity::Oiii],
+            Self::Single => vec![single],
+        }
+    }
+}
+
 /// The curve from electrons to brightness.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]

@@ -2,7 +2,7 @@
 
 use super::LookView;
 use super::field::{Field, LAYERS, Star};
-use super::ghost::{Ghost, ghost, gradient};
+use super::ghost::{Ghost, Seen, ghost, gradient};
 use crate::evaluate::PreparedContender;
 use crate::filter::FilterInCone;
 use crate::light::{GRID_FIRST_NM, Quantity, blackbody_photons};
@@ -74,7 +74,7 @@ impl Planes {
                     moment += w * r * (GRID_FIRST_NM + k as f64);
                 }
                 let wavelength_nm = if sum > 0.0 { moment / sum } else { 550.0 };
-                let slope = gradient(s, c, i, &own.rates, own.stack.pixels);
+                let slope = gradient(s, c, i, Seen { rates: &own.rates, pixels: own.stack.pixels, wavelength_nm });
                 let mut plane = Plane {
                     exposure: i,
                     channel: own.name,
@@ -110,6 +110,11 @@ fn sensor_diagonal_deg(c: &Contender) -> f64 {
 }
 
 impl Plane {
+    /// As its slope is asked for, with `square` pixels of the sensor on the square of detail.
+    pub(super) fn seen(&self, square: f64) -> Seen<'_> {
+        Seen { rates: &self.rates, pixels: self.share * square, wavelength_nm: self.wavelength_nm }
+    }
+
     /// Target and sky; the sky slopes by `percent_per_deg` towards `direction_deg` (counted from up, to the left).
     fn fill(&mut self, truth: &[[f32; LAYERS]], [width, height]: [usize; 2], scale: f64, percent_per_deg: f64, direction_deg: f64) {
         let r = &self.rates;

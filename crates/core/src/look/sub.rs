@@ -4,7 +4,7 @@ use rand_pcg::Pcg64Mcg;
 
 use super::LookView;
 use super::field::{Crew, Field, FieldSpec};
-use super::noise::{row_rng, stack_e};
+use super::noise::{Stacking, deviates, row_rng};
 use super::planes::star_colour;
 use crate::check::Checked;
 use crate::evaluate::Prepared;
@@ -139,8 +139,9 @@ impl SimulatedSub {
         }
         // Rounding to ADU below adds the quantisation noise that the gain point's read noise holds already.
         let read_noise_e = (self.gain.read_noise_e.powi(2) - self.gain.e_per_adu.powi(2) / 12.0).max(0.0).sqrt();
+        let stacking = Stacking { subs: 1.0, read_noise_e, full_scale_e: self.gain.full_scale_e };
         for (o, l) in out.iter_mut().zip(&light) {
-            let e = stack_e(&mut rng, l * self.sub_s, 1.0, read_noise_e, self.gain.full_scale_e);
+            let e = stacking.stack_e(l * self.sub_s, deviates(&mut rng));
             *o = (e / self.gain.e_per_adu + self.offset_adu).round().clamp(0.0, self.most_adu) as f32;
         }
     }

@@ -7,7 +7,8 @@ use axum::body::Body as Bytes;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
-use salt_lamp_core::look::{BoxArcsec, Look, LookView, LookWords, Measured, Revealed, orders, reveal, whole_sub};
+use salt_lamp_core::light::Quantity;
+use salt_lamp_core::look::{BoxArcsec, Look, LookView, LookWords, Measured, Revealed, figure, figure_name, orders, reveal, whole_sub};
 use salt_lamp_core::{Checked, Scenario, evaluate};
 use salt_lamp_formats::fits::{Header, Pointing, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::picture::write_png;
@@ -74,7 +75,7 @@ fn octets(bytes: Vec<u8>) -> Response {
     ([(header::CONTENT_TYPE, "application/octet-stream")], bytes).into_response()
 }
 
-/// The pictures: their count, then width and height of each (all little-endian u32), then their pixels, three bytes each.
+/// The pictures: their count, then width and height of each (all little-endian u32), then their pixels, four bytes each.
 #[utoipa::path(post, operation_id = "look_frames", path = "/look/frames", request_body = LookQuestion,
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 422, body = Problem)))]
 async fn frames(State(app): State<App>, Body(q): Body<LookQuestion>) -> Result<Response, Problem> {
@@ -410,10 +411,10 @@ async fn unveil(State(app): State<App>, Path(id): Path<String>) -> Result<Json<K
     }
     let (scenario, view) = checked(LookQuestion { scenario: h.scenario, view: h.view })?;
     let answer = evaluate(&scenario, &app.tables);
-    let wanted = view.single;
-    // By the quantity of a grey look; else by what each path does best in common.
-    let snr: Vec<f64> = answer.contenders.iter().map(|c| c.quantities.get(&wanted).map_or(0.0, |q| q.snr)).collect();
-    let revealed = reveal(&h.orders, &choices, &snr);
+    let made_of: Vec<Quantity> = view.palette.quantities(view.single);
+    let recorded: Vec<Quantity> = made_of.into_iter().filter(|q| answer.contenders.iter().any(|c| c.quantities.contains_key(q))).collect();
+    let snr: Vec<f64> = answer.contenders.iter().map(|c| figure(&c.quantities, &recorded)).collect();
+    let revealed = reveal(&h.orders, &choices, &snr, &figure_name(&recorded));
     let row = app.store.reveal_blind(&id, &serde_json::to_string(&revealed).unwrap_or_default()).await?;
     kept(row).map(Json).ok_or_else(|| Problem::broken_off("the stored result cannot be read"))
 }

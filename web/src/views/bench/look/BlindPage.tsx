@@ -6,6 +6,7 @@ import { api, must } from "@/api/client";
 import { snr } from "@/parts/format";
 import { Button } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { Words } from "@/parts/Words";
 import { mark } from "@/theme/marks";
 import { CropCanvas, type Eye } from "./CropCanvas";
 import { bytes, type Picture, unpack } from "./frames";
@@ -80,6 +81,11 @@ export function BlindPage() {
           Back
         </Link>
       </div>
+      {kept?.result.judged_by && (
+        <p className="text-[0.95rem] text-muted">
+          By the figures: signal to noise of <Words text={kept.result.judged_by} />.
+        </p>
+      )}
       {kept && (
         <table className="max-w-2xl text-[0.95rem]" data-testid="revealed" aria-label="What was revealed">
           <thead className="text-left text-muted">

@@ -5,11 +5,13 @@ import { api, must, type Quantity, type Scenario } from "@/api/client";
 import { clock, snr } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { Button, Select, Slider } from "@/parts/ui";
+import { useRested } from "@/parts/useRested";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "../useLive";
 import { type Box, CropCanvas, type Eye } from "./CropCanvas";
 import { bytes, type Picture, unpack } from "./frames";
+import { SlopeChart } from "./SlopeChart";
 
 const START = {
   field_arcsec: 600,
@@ -64,8 +66,10 @@ export function LookPanel({ scenario, selected, quantity }: Props) {
   const { answer: pictures, problem } = useLive(question, async (body) =>
     unpack(await bytes("/api/v1/look/frames", body)),
   );
-  const { answer: words } = useLive(question, (body) => must(api.POST("/api/v1/look", { body })));
-  const asked = useMemo(() => ({ ...question, box }), [question, box]);
+  // The pictures follow a drag; what is said of them, once it rests.
+  const rested = useRested(question, 140);
+  const { answer: words } = useLive(rested, (body) => must(api.POST("/api/v1/look", { body })));
+  const asked = useMemo(() => ({ ...rested, box }), [rested, box]);
   const { answer: measured } = useLive(asked, async ({ box, ...body }) =>
     box && Math.abs(box[0] - box[2]) > 3 && Math.abs(box[1] - box[3]) > 3
       ? must(api.POST("/api/v1/look/measure", { body: { ...body, box } }))
@@ -320,6 +324,7 @@ export function LookPanel({ scenario, selected, quantity }: Props) {
         </table>
       )}
       {measuring && !measured && <p className="mt-2 text-[0.9rem] text-amber">Drag a box on any crop.</p>}
+      {words && <SlopeChart words={words} scenario={scenario} />}
       <div className="mt-2 flex flex-wrap items-center gap-2">
         <span className="text-[0.88rem] text-muted">Path {mark(selected).letter} as</span>
         <Button look="quiet" onClick={() => void file("picture")}>

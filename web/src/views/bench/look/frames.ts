@@ -3,7 +3,7 @@ import { type Problem, ProblemError } from "@/api/client";
 /** One picture as the server packs it. */
 export type Picture = { width: number; height: number; image: ImageData };
 
-/** Takes packed pictures apart: count, then width and height of each (little-endian u32), then three bytes a pixel. */
+/** Takes packed pictures apart: count, then width and height of each (little-endian u32), then four bytes a pixel. */
 export function unpack(buffer: ArrayBuffer): Picture[] {
   const view = new DataView(buffer);
   const count = view.getUint32(0, true);
@@ -11,12 +11,8 @@ export function unpack(buffer: ArrayBuffer): Picture[] {
   return Array.from({ length: count }, (_, i) => {
     const width = view.getUint32(4 + i * 8, true);
     const height = view.getUint32(8 + i * 8, true);
-    const rgb = new Uint8Array(buffer, at, width * height * 3);
-    at += width * height * 3;
-    const image = new ImageData(width, height);
-    const out = new Uint32Array(image.data.buffer);
-    for (let p = 0, k = 0; p < out.length; p++, k += 3)
-      out[p] = (255 << 24) | ((rgb[k + 2] ?? 0) << 16) | ((rgb[k + 1] ?? 0) << 8) | (rgb[k] ?? 0);
+    const image = new ImageData(new Uint8ClampedArray(buffer, at, width * height * 4), width, height);
+    at += width * height * 4;
     return { width, height, image };
   });
 }
