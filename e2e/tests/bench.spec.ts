@@ -194,6 +194,20 @@ test("scenarios are renamed, duplicated, and a deletion is undone", async ({ str
   await expect(page.getByRole("link", { name: "Dust (copy)" })).toBeVisible();
 });
 
+test("a row is hidden, stays hidden after a reload, and is shown again", async ({ strict: page }) => {
+  await page.goto("/bench/larch-lane-ic-443?row=2");
+  await page.getByRole("button", { name: "More for path C" }).click();
+  await page.getByRole("menuitem", { name: "Hide" }).click();
+  await expect(page.getByTestId("path-C")).toHaveCount(0);
+  await expect(page.getByTestId("verdicts")).toContainText("Mono, H-alpha");
+  await expect(page.getByRole("img", { name: /against clock time for 2 paths/ })).toBeVisible();
+  await page.reload();
+  await expect(page.getByTestId("hidden-rows")).toContainText("Colour, no filter");
+  await expect(page.getByTestId("path-C")).toHaveCount(0);
+  await page.getByRole("button", { name: "Show path C" }).click();
+  await expect(page.getByTestId("path-C")).toBeVisible();
+});
+
 test("everything is reached by keyboard", async ({ strict: page }) => {
   await page.goto("/bench/larch-lane-ic-443");
   await expect(page.getByTestId("snr-A")).toHaveText(/\d/);

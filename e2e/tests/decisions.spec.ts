@@ -134,8 +134,19 @@ test("the report prints on one page", async ({ strict: page }) => {
   await expect(page.getByRole("heading", { name: "IC 443 from Larch Lane" })).toBeVisible();
   await expect(page.getByText("What would turn the verdict")).toBeVisible();
   await axe(page);
-  const pdf = (await page.pdf({ format: "A4", printBackground: true })).toString("latin1");
-  expect(pdf.match(/\/Type\s*\/Page\b(?!s)/g) ?? []).toHaveLength(1);
+  const pages = async () =>
+    ((await page.pdf({ format: "A4", printBackground: true })).toString("latin1").match(/\/Type\s*\/Page\b(?!s)/g) ?? []).length;
+  expect(await pages()).toBe(1);
+  // Eight paths still fit, each with its own sentences.
+  const { scenario } = (await (await page.request.get("/api/v1/scenarios/larch-lane-ic-443")).json()) as {
+    scenario: { contenders: { name: string }[] };
+  };
+  const eight = Array.from({ length: 8 }, (_, i) => ({ ...scenario.contenders[i % 3], name: `Rig number ${i + 1}` }));
+  const made = await page.request.post("/api/v1/scenarios", { data: { ...scenario, title: "Eight", contenders: eight } });
+  const { id } = (await made.json()) as { id: string };
+  await page.goto(`/bench/${id}/report`);
+  await expect(page.getByRole("region", { name: "Path H" })).toContainText("Against A");
+  expect(await pages()).toBe(1);
 });
 
 test("nothing on the bench jumps while numbers change", async ({ strict: page }) => {

@@ -7,6 +7,7 @@ import { ends, percent, seconds } from "@/parts/format";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
+import { Axes } from "./Axes";
 import { ChartFrame } from "./ChartFrame";
 import { spread } from "./spread";
 
@@ -256,39 +257,17 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
             <text x={(clampX(pf) + clampX(pt)) / 2} y={y(0.78)} textAnchor="middle" fill="var(--salt)">
               as good
             </text>
-            {[1, 3, 10, 30, 60, 120, 300, 600, 1200, 3600]
-              .filter((t) => inside(t) && x(t) < width - PAD.right - 12)
-              .map((t) => (
-                <g key={t}>
-                  <line
-                    x1={x(t)}
-                    x2={x(t)}
-                    y1={PAD.top}
-                    y2={height - PAD.bottom}
-                    stroke="var(--edge)"
-                    strokeWidth={0.6}
-                  />
-                  <text x={x(t)} y={height - PAD.bottom + 16} textAnchor="middle" fill="var(--muted)">
-                    {t} s
-                  </text>
-                </g>
-              ))}
-            {[0, 0.5, 0.95].map((v) => (
-              <g key={v}>
-                <line
-                  x1={PAD.left}
-                  x2={width - PAD.right}
-                  y1={y(v)}
-                  y2={y(v)}
-                  stroke="var(--edge)"
-                  strokeWidth={0.6}
-                  strokeDasharray={v === 0.95 ? "2 4" : undefined}
-                />
-                <text x={PAD.left - 6} y={y(v) + 4} textAnchor="end" fill="var(--muted)">
-                  {v * 100} %
-                </text>
-              </g>
-            ))}
+            <Axes
+              box={[PAD.left, PAD.top, width - PAD.right, height - PAD.bottom]}
+              x={{
+                scale: x,
+                ticks: [1, 3, 10, 30, 60, 120, 300, 600, 1200, 3600].filter(
+                  (t) => inside(t) && x(t) < width - PAD.right - 12,
+                ),
+                text: (t) => `${t} s`,
+              }}
+              y={{ scale: y, ticks: [0, 0.5, 0.95], text: (v) => `${v * 100} %`, grid: true }}
+            />
             {walls.map((w, i) => (
               <g key={w.label}>
                 {w.range_s && (

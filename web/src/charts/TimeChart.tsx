@@ -5,6 +5,7 @@ import { useState } from "react";
 import type { BenchAnswer, Quantity } from "@/api/client";
 import { clock, snr } from "@/parts/format";
 import { mark, QUANTITY_LABELS } from "@/theme/marks";
+import { Axes } from "./Axes";
 import { ChartFrame } from "./ChartFrame";
 import { spread } from "./spread";
 
@@ -14,17 +15,18 @@ type Props = {
   totalS: number;
   goal: number;
   selected: number;
+  hidden?: ReadonlySet<number>;
   plain?: boolean;
 };
 
 const PAD = { left: 44, right: 118, top: 12, bottom: 30 };
 
 /** Signal to noise against clock time: when does each path reach the goal? */
-export function TimeChart({ answer, quantity, totalS, goal, selected, plain }: Props) {
+export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, plain }: Props) {
   const [hover, setHover] = useState<number | null>(null);
   const chart = answer.curves.find((c) => c.quantity === quantity);
   const times = chart?.clock_s ?? [];
-  const curves = chart?.snr ?? [];
+  const curves = chart?.snr.filter((c) => !hidden?.has(c.contender)) ?? [];
   const label = QUANTITY_LABELS[quantity];
   const twin = {
     columns: [
@@ -72,35 +74,11 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, plain }: P
             onPointerLeave={() => setHover(null)}
             style={{ fontFamily: "var(--font-mono)", fontSize: 11.5 }}
           >
-            {x.ticks(Math.max(4, Math.floor(width / 110))).map((t) => (
-              <g key={t}>
-                <line
-                  x1={x(t)}
-                  x2={x(t)}
-                  y1={PAD.top}
-                  y2={height - PAD.bottom}
-                  stroke="var(--edge)"
-                  strokeWidth={0.6}
-                />
-                <text x={x(t)} y={height - PAD.bottom + 16} textAnchor="middle" fill="var(--muted)">
-                  {t} h
-                </text>
-              </g>
-            ))}
-            {y.ticks(5).map((t) => (
-              <text key={t} x={PAD.left - 8} y={y(t) + 4} textAnchor="end" fill="var(--muted)">
-                {t}
-              </text>
-            ))}
-            <text
-              x={12}
-              y={(height - PAD.bottom + PAD.top) / 2}
-              transform={`rotate(-90 12 ${(height - PAD.bottom + PAD.top) / 2})`}
-              textAnchor="middle"
-              fill="var(--muted)"
-            >
-              SNR
-            </text>
+            <Axes
+              box={[PAD.left, PAD.top, width - PAD.right, height - PAD.bottom]}
+              x={{ scale: x, ticks: x.ticks(Math.max(4, Math.floor(width / 110))), text: (t) => `${t} h` }}
+              y={{ scale: y, ticks: y.ticks(5), label: "SNR" }}
+            />
             <rect
               x={x(0)}
               y={PAD.top}

@@ -5,6 +5,7 @@ import { clock, ends } from "@/parts/format";
 import { NumberField } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITY_LABELS } from "@/theme/marks";
+import { Axes } from "./Axes";
 import { ChartFrame } from "./ChartFrame";
 
 type Props = {
@@ -158,29 +159,15 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
             aria-label="Hours saved a year against extra price"
             style={{ fontFamily: "var(--font-mono)", fontSize: 11.5 }}
           >
-            {x.ticks(6).map((t) => (
-              <g key={t}>
-                <line
-                  x1={x(t)}
-                  x2={x(t)}
-                  y1={PAD.top}
-                  y2={height - PAD.bottom}
-                  stroke="var(--edge)"
-                  strokeWidth={0.6}
-                />
-                <text x={x(t)} y={height - PAD.bottom + 14} textAnchor="middle" fill="var(--muted)">
-                  {t}
-                </text>
-              </g>
-            ))}
-            <text x={width - PAD.right} y={height - 4} textAnchor="end" fill="var(--muted)">
-              extra price over A
-            </text>
-            {y.ticks(4).map((t) => (
-              <text key={t} x={PAD.left - 8} y={y(t) + 4} textAnchor="end" fill="var(--muted)">
-                {Math.abs(t) >= 10000 ? `${(t / 1000).toFixed(0)}k` : t} h
-              </text>
-            ))}
+            <Axes
+              box={[PAD.left, PAD.top, width - PAD.right, height - PAD.bottom]}
+              x={{ scale: x, ticks: x.ticks(6), label: "extra price over A" }}
+              y={{
+                scale: y,
+                ticks: y.ticks(4),
+                text: (t) => `${Math.abs(t) >= 10000 ? `${(t / 1000).toFixed(0)}k` : t} h`,
+              }}
+            />
             <line x1={PAD.left} x2={width - PAD.right} y1={y(0)} y2={y(0)} stroke="var(--edge-strong)" />
             {points.map((p) => {
               const { letter: l, colour } = mark(p.i);

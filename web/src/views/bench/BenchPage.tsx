@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Download, Plus, Printer, Redo2, Save, Undo2 } from "lucide-react";
+import { Download, Eye, Plus, Printer, Redo2, Save, Undo2 } from "lucide-react";
 import { Tabs } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
@@ -202,6 +202,25 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
       if (exposure) exposure.filter = structuredClone(filter);
     });
   };
+  // Rows out of sight stand in the address by their place; the baseline stays.
+  const hidden = useMemo(
+    () =>
+      new Set(
+        (params.get("hidden") ?? "")
+          .split(",")
+          .map(Number)
+          .filter((i) => i > 0 && i < scenario.contenders.length),
+      ),
+    [params, scenario.contenders.length],
+  );
+  const hide = (i: number, away: boolean) =>
+    param((p) => {
+      const next = [...hidden].filter((h) => h !== i);
+      if (away) next.push(i);
+      if (next.length) p.set("hidden", next.sort((a, b) => a - b).join(","));
+      else p.delete("hidden");
+      if (away && row === i) p.set("row", "0");
+    });
   const wantsDecisions = ["sub", "gain", "budget", "worth"].includes(chart);
   const decisions = useDecisions(wantsDecisions ? scenario : null);
   const decided = { scenario, decisions, contender: row, letter: mark(row).letter, change };
@@ -279,24 +298,38 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
             <Plus size={15} aria-hidden /> Add a path
           </Button>
         </div>
-        {scenario.contenders.map((c, i) => (
-          <PathRow
-            key={i}
-            index={i}
-            scenario={scenario}
-            contender={c}
-            answer={answer?.evaluation.contenders[i]}
-            words={answer?.rows[i]}
-            quantity={quantity}
-            selected={i === row}
-            select={() => param((p) => p.set("row", String(i)))}
-            library={library}
-            change={change}
-            errors={problem?.problem.errors ?? []}
-            open={params.get("edit")?.startsWith(`${i}.`) ? (params.get("edit")?.split(".")[1] ?? null) : null}
-            setOpen={(stage) => param((p) => (stage ? p.set("edit", `${i}.${stage}`) : p.delete("edit")))}
-          />
-        ))}
+        {scenario.contenders.map((c, i) =>
+          hidden.has(i) ? null : (
+            <PathRow
+              key={i}
+              hide={() => hide(i, true)}
+              index={i}
+              scenario={scenario}
+              contender={c}
+              answer={answer?.evaluation.contenders[i]}
+              words={answer?.rows[i]}
+              quantity={quantity}
+              selected={i === row}
+              select={() => param((p) => p.set("row", String(i)))}
+              library={library}
+              change={change}
+              errors={problem?.problem.errors ?? []}
+              open={params.get("edit")?.startsWith(`${i}.`) ? (params.get("edit")?.split(".")[1] ?? null) : null}
+              setOpen={(stage) => param((p) => (stage ? p.set("edit", `${i}.${stage}`) : p.delete("edit")))}
+            />
+          ),
+        )}
+        {hidden.size > 0 && (
+          <div className="flex flex-wrap items-center gap-2 pl-1 text-[0.9rem] text-muted" data-testid="hidden-rows">
+            Hidden:
+            {[...hidden].map((i) => (
+              <Button key={i} look="quiet" onClick={() => hide(i, false)} aria-label={`Show path ${mark(i).letter}`}>
+                <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {scenario.contenders[i]?.name}
+                <Eye size={14} aria-hidden />
+              </Button>
+            ))}
+          </div>
+        )}
       </section>
 
       {answer && (
@@ -311,6 +344,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
                 totalS={scenario.total_s}
                 goal={scenario.goal_snr ?? 20}
                 selected={row}
+                hidden={hidden}
               />
             )}
             {chart === "sub" && (
@@ -323,7 +357,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
             {chart === "gain" && <GainChart {...decided} />}
             {chart === "budget" && <BudgetPanel {...decided} />}
             {chart === "worth" && <WorthPanel {...decided} />}
-            {chart === "look" && <LookPanel scenario={scenario} selected={row} quantity={quantity} />}
+            {chart === "look" && <LookPanel scenario={scenario} selected={row} quantity={quantity} hidden={hidden} />}
             {chart === "table" && <CompareTable scenario={scenario} />}
             {chart === "filters" && (
               <FilterRanking

@@ -1,4 +1,4 @@
-import { ArrowDown, ArrowUp, Copy, Ellipsis, Trash2 } from "lucide-react";
+import { ArrowDown, ArrowUp, Copy, Ellipsis, EyeOff, Trash2 } from "lucide-react";
 import { DropdownMenu, Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import type {
@@ -30,6 +30,8 @@ type Props = {
   errors: readonly FieldError[];
   open: string | null;
   setOpen: (stage: Stage | null) => void;
+  /** Puts the row out of sight; not for the baseline. */
+  hide: () => void;
 };
 
 /** The exposure of a path that records the quantity best. */
@@ -273,7 +275,7 @@ function Ribbon({ left, quantity, lost, before, after }: RibbonProps) {
 const item =
   "flex items-center gap-2 rounded px-2.5 py-1.5 outline-none data-highlighted:bg-edge data-disabled:opacity-40";
 
-function RowMenu({ index, scenario, change, move }: Props & { move: (by: number) => void }) {
+function RowMenu({ index, scenario, change, move, hide }: Props & { move: (by: number) => void }) {
   const letter = mark(index).letter;
   return (
     <DropdownMenu.Root>
@@ -313,6 +315,9 @@ function RowMenu({ index, scenario, change, move }: Props & { move: (by: number)
             onSelect={() => move(1)}
           >
             <ArrowDown size={14} aria-hidden /> Move down
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} disabled={index === 0} onSelect={hide}>
+            <EyeOff size={14} aria-hidden /> Hide
           </DropdownMenu.Item>
           <DropdownMenu.Item
             className={`${item} text-danger`}

@@ -35,6 +35,8 @@ export function ReportPage() {
   const emitted = QUANTITIES.filter((q) => contenders.some((c) => c.quantities[q]));
   const asked = params.get("q") as Quantity | null;
   const quantity = asked && emitted.includes(asked) ? asked : (emitted[0] ?? "ha");
+  // Many paths stay on one page with what tells them apart; the rest is on the bench.
+  const told = (v: { question: string }) => contenders.length <= 4 || v.question.startsWith("Time");
   return (
     <div data-theme="daylight" className="min-h-dvh bg-surface text-ink print:min-h-0">
       <div className="mx-auto flex max-w-[52rem] flex-col gap-3 px-6 py-5 print:max-w-none print:p-0 print:text-[11px]">
@@ -91,13 +93,13 @@ export function ReportPage() {
           </tbody>
         </table>
         <div className="grid grid-cols-2 gap-x-5 gap-y-2 print:gap-y-1">
-          {bench.rows.slice(0, 4).map((r, i) => (
+          {bench.rows.map((r, i) => (
             <section key={mark(i).letter} aria-label={`Path ${mark(i).letter}`} className="break-inside-avoid">
               <h2 className="font-medium">
                 <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {contenders[i]?.name}
               </h2>
               <ul className="leading-snug">
-                {r.verdicts.map((v) => (
+                {r.verdicts.filter(told).map((v) => (
                   <li key={v.question}>
                     <span className="text-muted">{v.question}</span> <Words text={`${v.text}.`} />
                   </li>
@@ -125,9 +127,6 @@ export function ReportPage() {
             />
           ))}
         </div>
-        {contenders.length > 4 && (
-          <p className="text-muted">Verdicts are shown on A to D; the table holds all paths.</p>
-        )}
         <section aria-label="What would turn it" className="leading-snug">
           <h2 className="font-medium">What would turn the verdict</h2>
           <ul>

@@ -32,7 +32,7 @@ type View = typeof START;
 const lookBody = (scenario: Scenario, view: View) => ({ scenario, view });
 
 type Mode = "grid" | "blink" | "difference";
-type Props = { scenario: Scenario; selected: number; quantity: Quantity };
+type Props = { scenario: Scenario; selected: number; quantity: Quantity; hidden: ReadonlySet<number> };
 
 const difference = (a: Picture, b: Picture): Picture => {
   const image = new ImageData(a.width, a.height);
@@ -48,7 +48,7 @@ const difference = (a: Picture, b: Picture): Picture => {
 };
 
 /** What each path does to the picture: simulated crops at one stretch, with one eye on all of them. */
-export function LookPanel({ scenario, selected, quantity }: Props) {
+export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
   const go = useNavigate();
   const [view, setView] = useState<typeof START>({ ...START, single: quantity });
   const set = (some: Partial<typeof START>) => setView((v) => ({ ...v, ...some }));
@@ -139,7 +139,7 @@ export function LookPanel({ scenario, selected, quantity }: Props) {
       testId={`crop-${mark(i).letter}`}
     />
   );
-  const many = scenario.contenders.length;
+  const many = scenario.contenders.length - hidden.size;
   const columns = many === 1 ? 1 : many <= 4 ? 2 : 3;
   return (
     <section aria-label="Look" className="rounded-xl bg-surface px-4 pt-2 pb-3">
@@ -161,7 +161,7 @@ export function LookPanel({ scenario, selected, quantity }: Props) {
         >
           No noise
         </Button>
-        <Button look="plain" onClick={() => void blind()} disabled={many < 2} data-testid="blind">
+        <Button look="plain" onClick={() => void blind()} disabled={scenario.contenders.length < 2} data-testid="blind">
           Judge blind
         </Button>
       </div>
@@ -261,17 +261,19 @@ export function LookPanel({ scenario, selected, quantity }: Props) {
       {problem && <p className="mt-2 whitespace-pre-line text-danger">{problem.message}</p>}
       {pictures && mode === "grid" && (
         <div className="mt-2 grid gap-2" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
-          {pictures.map((p, i) => (
-            <figure key={mark(i).letter} className="min-w-0">
-              {crop(i, p, many <= 4 ? 300 : 220, `Simulated crop of path ${mark(i).letter}`)}
-              <figcaption className="mt-0.5 text-[0.86rem] leading-snug">
-                <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {scenario.contenders[i]?.name}
-                <span className="block text-muted">
-                  {words?.[i]?.cast.text} {words?.[i]?.ghost_text} {words?.[i]?.gradient_text}
-                </span>
-              </figcaption>
-            </figure>
-          ))}
+          {pictures.map((p, i) =>
+            hidden.has(i) ? null : (
+              <figure key={mark(i).letter} className="min-w-0">
+                {crop(i, p, many <= 4 ? 300 : 220, `Simulated crop of path ${mark(i).letter}`)}
+                <figcaption className="mt-0.5 text-[0.86rem] leading-snug">
+                  <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {scenario.contenders[i]?.name}
+                  <span className="block text-muted">
+                    {words?.[i]?.cast.text} {words?.[i]?.ghost_text} {words?.[i]?.gradient_text}
+                  </span>
+                </figcaption>
+              </figure>
+            ),
+          )}
         </div>
       )}
       {pictures && mode === "blink" && pictures[pair[shown] ?? 0] && (
