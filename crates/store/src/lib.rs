@@ -17,7 +17,7 @@ use thiserror::Error;
 
 pub use blind::BlindRow;
 pub use campaigns::{CampaignSaved, StoredCampaign};
-pub use scenarios::{Saved, ScenarioRow, StoredScenario};
+pub use scenarios::{RigRow, Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};
 
 /// Name of the database file in the data directory.

@@ -24,6 +24,19 @@ pub struct ScenarioRow {
     pub changed_at: String,
 }
 
+/// One light path of a stored scenario, by name.
+#[derive(Clone, Debug, PartialEq, Eq, FromRow, Serialize, ToSchema)]
+pub struct RigRow {
+    /// Id of the scenario.
+    pub scenario: String,
+    /// Its title.
+    pub title: String,
+    /// Index of the contender.
+    pub contender: i64,
+    /// The contender's name.
+    pub name: String,
+}
+
 /// A scenario with its document.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct StoredScenario {
@@ -71,6 +84,17 @@ impl Store {
     pub async fn scenarios(&self) -> Result<Vec<ScenarioRow>, StoreError> {
         let sql = "SELECT id, title, target, revision, created_at, changed_at FROM scenario \
                    WHERE deleted_at IS NULL ORDER BY changed_at DESC, rowid DESC";
+        Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
+    }
+
+    /// The light paths of all scenarios that are not deleted, last changed scenario first.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn rigs(&self) -> Result<Vec<RigRow>, StoreError> {
+        let sql = "SELECT s.id AS scenario, s.title, c.key AS contender, COALESCE(json_extract(c.value, '$.name'), '') AS name \
+                   FROM scenario s, json_each(s.document, '$.contenders') c \
+                   WHERE s.deleted_at IS NULL ORDER BY s.changed_at DESC, s.rowid DESC, c.key";
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
     }
 

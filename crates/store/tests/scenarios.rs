@@ -52,6 +52,14 @@ async fn a_copy_is_a_scenario_of_its_own() {
     assert_ne!(copy.row.id, id);
     assert_eq!(copy.row.title, "IC 443 from Larch Lane (copy)");
     assert_eq!(store.scenarios().await.expect("lists").len(), 2);
+    // Every light path of every comparison, in order; those of a deleted one are gone.
+    let rigs = store.rigs().await.expect("lists");
+    assert_eq!(rigs.len(), 2 * demo().contenders.len());
+    let own: Vec<(i64, String)> = rigs.iter().filter(|r| r.scenario == id).map(|r| (r.contender, r.name.clone())).collect();
+    let named: Vec<(i64, String)> = (0..).zip(demo().contenders.into_iter().map(|c| c.name)).collect();
+    assert_eq!(own, named);
+    store.delete_scenario(&id).await.expect("deleted");
+    assert!(store.rigs().await.expect("lists").iter().all(|r| r.scenario == copy.row.id));
 }
 
 #[tokio::test]
@@ -69,6 +77,7 @@ async fn damage_is_named_and_a_foreign_file_is_refused() {
     assert!(error.contains(&id) && error.contains("cannot be read"), "{error}");
     // The list still shows it: nothing stored is lost.
     assert_eq!(store.scenarios().await.expect("lists").len(), 1);
+    assert!(store.rigs().await.expect("lists").is_empty());
 
     let other = tempfile::tempdir().expect("a directory");
     std::fs::write(other.path().join(FILE_NAME), "this is a letter, not a database").expect("written");

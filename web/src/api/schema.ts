@@ -552,6 +552,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/rigs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The light paths of all scenarios, for questions that need a rig. */
+        get: operations["rigs_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/scenarios": {
         parameters: {
             query?: never;
@@ -3223,6 +3240,20 @@ export interface components {
             /** @description In a sentence. */
             text: string;
         };
+        /** @description One light path of a stored scenario, by name. */
+        RigRow: {
+            /**
+             * Format: int64
+             * @description Index of the contender.
+             */
+            contender: number;
+            /** @description The contender's name. */
+            name: string;
+            /** @description Id of the scenario. */
+            scenario: string;
+            /** @description Its title. */
+            title: string;
+        };
         /** @description The words on one light path. */
         RowWords: {
             /** @description Difference from the first row, by quantity; empty for the first row itself. */
@@ -5314,6 +5345,25 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rigs_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RigRow"][];
                 };
             };
         };

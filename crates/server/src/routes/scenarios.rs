@@ -5,7 +5,7 @@ use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use salt_lamp_core::Scenario;
-use salt_lamp_store::{Saved, ScenarioRow, StoredScenario};
+use salt_lamp_store::{RigRow, Saved, ScenarioRow, StoredScenario};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
@@ -13,11 +13,22 @@ use crate::extract::{Revision, ScenarioBody};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(list, add)).routes(routes!(read, save, delete)).routes(routes!(duplicate)).routes(routes!(restore))
+    OpenApiRouter::new()
+        .routes(routes!(rigs))
+        .routes(routes!(list, add))
+        .routes(routes!(read, save, delete))
+        .routes(routes!(duplicate))
+        .routes(routes!(restore))
 }
 
 fn tagged(stored: StoredScenario) -> impl IntoResponse {
     ([(header::ETAG, format!("\"{}\"", stored.row.revision))], Json(stored))
+}
+
+/// The light paths of all scenarios, for questions that need a rig.
+#[utoipa::path(get, operation_id = "rigs_list", path = "/rigs", responses((status = 200, body = Vec<RigRow>)))]
+async fn rigs(State(app): State<App>) -> Result<Json<Vec<RigRow>>, Problem> {
+    Ok(Json(app.store.rigs().await?))
 }
 
 /// All scenarios, last changed first.

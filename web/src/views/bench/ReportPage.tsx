@@ -36,7 +36,8 @@ export function ReportPage() {
   const asked = params.get("q") as Quantity | null;
   const quantity = asked && emitted.includes(asked) ? asked : (emitted[0] ?? "ha");
   // Many paths stay on one page with what tells them apart; the rest is on the bench.
-  const told = (v: { question: string }) => contenders.length <= 4 || v.question.startsWith("Time");
+  const many = contenders.length > 4;
+  const told = (v: { question: string }) => !many || v.question.startsWith("Time");
   return (
     <div data-theme="daylight" className="min-h-dvh bg-surface text-ink print:min-h-0">
       <div className="mx-auto flex max-w-[52rem] flex-col gap-3 px-6 py-5 print:max-w-none print:p-0 print:text-[11px]">
@@ -75,16 +76,18 @@ export function ReportPage() {
           <tbody>
             {contenders.map((c, i) => (
               <tr key={mark(i).letter} className="border-t border-edge align-top">
-                <td className="py-1">
+                <td className={many ? "py-0.5" : "py-1"}>
                   <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {c.name}
-                  <span className="block text-muted">{bench.rows[i]?.rig}</span>
+                  <span className={many ? "ml-2 text-muted" : "block text-muted"}>{bench.rows[i]?.rig}</span>
                 </td>
                 {emitted.map((q) => {
                   const a = c.quantities[q];
                   return (
-                    <td key={q} className="num py-1 text-right whitespace-nowrap">
+                    <td key={q} className={`num text-right whitespace-nowrap ${many ? "py-0.5" : "py-1"}`}>
                       {a ? snr(a.snr) : "–"}
-                      <span className="block text-muted">{a ? clock(a.time_to_goal_s) : ""}</span>
+                      <span className={many ? "ml-2 text-muted" : "block text-muted"}>
+                        {a ? clock(a.time_to_goal_s) : ""}
+                      </span>
                     </td>
                   );
                 })}
@@ -92,7 +95,9 @@ export function ReportPage() {
             ))}
           </tbody>
         </table>
-        <div className="grid grid-cols-2 gap-x-5 gap-y-2 print:gap-y-1">
+        <div
+          className={`grid gap-x-5 gap-y-2 print:gap-y-1 ${many ? "grid-cols-3 print:text-[9.5px]" : "grid-cols-2"}`}
+        >
           {bench.rows.map((r, i) => (
             <section key={mark(i).letter} aria-label={`Path ${mark(i).letter}`} className="break-inside-avoid">
               <h2 className="font-medium">
@@ -114,8 +119,8 @@ export function ReportPage() {
             </section>
           ))}
         </div>
-        <div className={contenders.length > 4 ? "" : "grid grid-cols-2 gap-2"}>
-          {[quantity, ...emitted.filter((q) => q !== quantity)].slice(0, contenders.length > 4 ? 1 : 2).map((q) => (
+        <div className={many ? "" : "grid grid-cols-2 gap-2"}>
+          {[quantity, ...emitted.filter((q) => q !== quantity)].slice(0, many ? 1 : 2).map((q) => (
             <TimeChart
               key={q}
               answer={bench}
@@ -130,7 +135,7 @@ export function ReportPage() {
         <section aria-label="What would turn it" className="leading-snug">
           <h2 className="font-medium">What would turn the verdict</h2>
           <ul>
-            {decisions.flips.slice(0, 4).map((f) => (
+            {decisions.flips.slice(0, many ? 3 : 4).map((f) => (
               <li key={f.text}>
                 <Words text={f.text} />
               </li>

@@ -18,20 +18,46 @@ export function useSites(): SiteEntry[] {
   );
 }
 
-/** A rig and a site to choose for questions about nights. */
+/** A rig and a site to choose for questions about nights: the user's own comparisons, else the shipped examples. */
 export function useRigAndSite(library: Library) {
   const sites = useSites();
   const [rig, setRig] = useState("");
   const [siteId, setSite] = useState("");
-  const rigs = library.examples.flatMap((e) =>
-    e.scenario.contenders.map((c, i) => ({ value: `${e.id} ${i}`, label: c.name, scenario: e.scenario, contender: i })),
-  );
+  const own = useQuery({ queryKey: ["rigs"], queryFn: () => must(api.GET("/api/v1/rigs")) });
+  const rigs = useMemo(() => {
+    const mine = (own.data ?? []).map((r) => ({
+      value: `${r.scenario} ${r.contender}`,
+      label: r.name,
+      group: r.title,
+      scenario: r.scenario,
+      contender: r.contender,
+    }));
+    const shipped = library.examples.flatMap((e) =>
+      e.scenario.contenders.map((c, i) => ({
+        value: `${e.id} ${i}`,
+        label: c.name,
+        group: e.scenario.title,
+        scenario: e.scenario,
+        contender: i,
+      })),
+    );
+    return own.data?.length === 0 ? shipped : mine;
+  }, [own.data, library.examples]);
+  const chosen = rigs.find((r) => r.value === rig) ?? rigs[0];
+  const id = typeof chosen?.scenario === "string" ? chosen.scenario : "";
+  const stored = useQuery({
+    queryKey: ["night-scenario", id],
+    queryFn: () => must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } })),
+    enabled: id !== "",
+  });
+  const scenario = typeof chosen?.scenario === "object" ? chosen.scenario : stored.data?.scenario;
   return {
     sites,
     site: sites.find((s) => s.id === siteId) ?? sites[0],
     setSite,
     rigs,
-    used: rigs.find((r) => r.value === rig) ?? rigs[0],
+    chosen: chosen?.value ?? "",
+    used: chosen && scenario ? { value: chosen.value, scenario, contender: chosen.contender } : undefined,
     setRig,
   };
 }

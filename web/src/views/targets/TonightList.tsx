@@ -9,7 +9,7 @@ type Props = { library: Library; kind: string; chosen: string; choose: (name: st
 
 /** What is worth shooting tonight: the catalogue ranked for a rig, a site and the moon. */
 export function TonightList({ library, kind, chosen, choose }: Props) {
-  const { sites, site, setSite, rigs, used, setRig } = useRigAndSite(library);
+  const { sites, site, setSite, rigs, chosen: rig, used, setRig } = useRigAndSite(library);
   const date = tonightDate();
   const ranked = useQuery({
     queryKey: ["tonight-list", site?.id, used?.value, kind, date],
@@ -49,7 +49,7 @@ export function TonightList({ library, kind, chosen, choose }: Props) {
           options={sites.map((s) => ({ value: s.id, label: s.entry.name }))}
           onChange={setSite}
         />
-        <Select hideLabel label="Rig" value={used?.value ?? ""} options={rigs} onChange={setRig} />
+        <Select hideLabel label="Rig" value={rig} options={rigs} onChange={setRig} />
       </div>
       <ol
         className="mt-2 flex max-h-[calc(100dvh-17rem)] flex-col gap-0.5 overflow-y-auto pr-1"

@@ -23,7 +23,7 @@ export function WhenView({
   emission: Target;
   library: Library;
 }) {
-  const { sites, site, setSite, rigs, used, setRig } = useRigAndSite(library);
+  const { sites, site, setSite, rigs, chosen: rig, used, setRig } = useRigAndSite(library);
   const [days, setDays] = useState("31");
   const date = tonightDate();
   const calendar = useQuery({
@@ -77,7 +77,7 @@ export function WhenView({
             />
           </div>
           <div className="w-40">
-            <Select hideLabel label="Rig" value={used?.value ?? ""} options={rigs} onChange={setRig} />
+            <Select hideLabel label="Rig" value={rig} options={rigs} onChange={setRig} />
           </div>
         </div>
       }
