@@ -14,19 +14,19 @@ use salt_lamp_core::night::{
     Direction, FixedBlock, LocalClock, LockedBlock, Moment, NightLimits, NightRig, NightView, Overheads, Place, Plan, PlanGoal, PlanSpec,
     SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
 };
-use salt_lamp_core::scenario::{Moon, Scenario};
+use salt_lamp_core::scenario::{Moon, Scenario, TargetKind};
 
 const LARCH_LANE: Place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
 const IC_443: Direction = Direction { ra_deg: 94.304, dec_deg: 22.518 };
 
-fn rig(s: &Scenario, contender: usize) -> (NightRig, Vec<String>) {
+fn rig_of(s: &Scenario, contender: usize) -> (NightRig, Vec<String>) {
     let rig = NightRig::new(&s.clone().check().expect("accepted"), contender, &tables()).expect("a contender");
     let names = s.contenders[contender].exposures.iter().map(|e| e.filter.as_ref().map_or("none".into(), |f| f.name.clone())).collect();
     (rig, names)
 }
 
 fn sho() -> (NightRig, Vec<String>) {
-    rig(&read("larch-lane-ngc-7822"), 1)
+    rig_of(&read("larch-lane-ngc-7822"), 1)
 }
 
 /// Local noon of an evening at the place, about: noon by the sun.
@@ -40,7 +40,7 @@ fn noon(place: &Place, y: i32, m: i32, d: i32) -> f64 {
 fn a_moment_s_rates_are_those_of_an_evaluation() {
     for (name, contender) in [("larch-lane-ngc-7822", 1), ("heron-lake-ngc-2403", 0)] {
         let s = read(name);
-        let (rig, _) = rig(&s, contender);
+        let (rig, _) = rig_of(&s, contender);
         for (altitude, sun, moon_altitude, separation) in
             [(62.0, -40.0, -10.0, 90.0), (31.0, -40.0, 35.0, 44.0), (78.0, -14.0, 20.0, 100.0)]
         {
@@ -161,7 +161,7 @@ fn fact_9_oxygen_before_the_moon() {
     s.sky.zenith_v_mag = 21.2;
     let base = s.contenders[1].clone();
     s.contenders = vec![through(&base, vec![Some(bands("H-alpha", 7.0, &[656.3])), Some(bands("[O III]", 7.0, &[500.7]))], 180.0)];
-    let (rig, names) = rig(&s, 0);
+    let (rig, names) = rig_of(&s, 0);
     // The last days of January 2027: the moon rises later every evening, well lit at first.
     let mut judged = 0;
     for day in 23..=27 {
@@ -192,7 +192,7 @@ fn fact_9_oxygen_before_the_moon() {
 fn fact_11_a_block_of_72_subs() {
     let mut s = ic_443();
     s.contenders[0].overhead_s_per_sub = 0.0;
-    let (rig, names) = rig(&s, 0);
+    let (rig, names) = rig_of(&s, 0);
     let from_s = noon(&LARCH_LANE, 2027, 1, 10);
     let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig));
     let spec = PlanSpec { goal: PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 400.0 }] }, ..PlanSpec::default() };
@@ -267,6 +267,15 @@ fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
     assert!(list.len() == 40 && list.windows(2).all(|w| w[0].worth >= w[1].worth));
     assert!(list.iter().all(|w| w.highest_deg > 30.0 && w.hours > 0.0 && w.worth <= 1.0));
     assert!(list.iter().take(10).all(|w| (0.1..2.0).contains(&w.of_field)), "{:?}", list[0]);
+    // Narrow filters are for what glows in lines; without a filter galaxies and clusters join in.
+    let glows = |k| matches!(k, TargetKind::HIiRegion | TargetKind::PlanetaryNebula | TargetKind::SupernovaRemnant);
+    assert!(list.iter().all(|w| glows(w.kind)), "{list:?}");
+    let mut open = read("larch-lane-ngc-7822");
+    open.contenders[1].exposures[0].filter = None;
+    let (open, _) = rig_of(&open, 1);
+    let span = (from_s, from_s + 86_400.0);
+    let all = worth_tonight(&catalogue, &presets, LARCH_LANE, span, &limits, &open, Some(23.0), 100.0, 20.0, &TonightSpec::default());
+    assert!(all.iter().any(|w| !glows(w.kind) && w.quantity == Quantity::Continuum), "{all:?}");
 }
 
 /// What the ranking says of an object is what its night shows minute by minute, a horizon of trees included.

@@ -35,6 +35,9 @@ pub struct Light {
     twilight: f64,
 }
 
+/// A filter wider than this shows stars and galaxies in their own light, nm.
+const BROAD_NM: f64 = 40.0;
+
 /// Airmasses at which a continuum's rate is known.
 const NODES: [f64; 6] = [1.0, 1.4, 2.0, 3.0, 5.0, 10.0];
 
@@ -59,6 +62,8 @@ struct Base {
 #[derive(Clone, Debug)]
 struct BaseExposure {
     sub_s: f64,
+    /// Whether it shows stars and galaxies in their own light.
+    broad: bool,
     purpose: Option<Quantity>,
     channels: Vec<Base>,
 }
@@ -127,7 +132,12 @@ impl NightRig {
                     records: own.records,
                 }
             });
-            BaseExposure { sub_s: e.sub_s, purpose: purpose(model, path), channels: channels.collect() }
+            BaseExposure {
+                sub_s: e.sub_s,
+                broad: p.equivalent_width_nm > BROAD_NM,
+                purpose: purpose(model, path),
+                channels: channels.collect(),
+            }
         });
         Some(Self {
             k: LINES.map(|l| air.k(l.wavelength_nm)),
@@ -156,6 +166,11 @@ impl NightRig {
     /// What an exposure is for.
     pub fn purpose(&self, exposure: usize) -> Option<Quantity> {
         self.exposures[exposure].purpose
+    }
+
+    /// Whether an exposure is through a filter wide enough for stars, galaxies and dust in their own light.
+    pub fn is_broad(&self, exposure: usize) -> bool {
+        self.exposures[exposure].broad
     }
 
     /// Length of a sub, s.

@@ -67,7 +67,8 @@ fn surface_v_mag(o: &CatalogueObject) -> Option<f64> {
 /// Ranks the catalogue for the dark hours between `from_s` and `to_s` (noon to noon).
 ///
 /// `continuum_v_mag` is the surface brightness of the scenario's own continuum, to which objects are scaled. Objects emit what is
-/// typical of their kind at moderate brightness; a galaxy or cluster has the mean surface brightness of its catalogue magnitude.
+/// typical of their kind at moderate brightness; a galaxy or cluster has the mean surface brightness of its catalogue magnitude, and
+/// is left out where the rig has narrow filters only.
 #[allow(clippy::too_many_arguments)]
 pub fn worth_tonight(
     catalogue: &Catalogue,
@@ -134,7 +135,7 @@ pub fn worth_tonight(
         let nebula = matches!(o.kind, TargetKind::HIiRegion | TargetKind::PlanetaryNebula | TargetKind::SupernovaRemnant);
         let light = rig.light_at(&m);
         let wanted = |x: usize| -> Option<(usize, Quantity, f64)> {
-            let q = if nebula { rig.purpose(x)? } else { Quantity::Continuum };
+            let q = if nebula { rig.purpose(x)? } else { rig.is_broad(x).then_some(Quantity::Continuum)? };
             let rate = rig.information_of(x, q, &light, &lines, continuum);
             (rate > 0.0).then_some((x, q, rate))
         };
