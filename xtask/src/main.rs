@@ -107,7 +107,7 @@ fn bench(args: &[String]) -> Outcome {
 
 fn reference() -> Outcome {
     let python = setup::python()?;
-    for script in ["make_spectra.py", "make_gear.py", "make_catalogue.py", "make_tables.py", "make_night.py"] {
+    for script in ["make_spectra.py", "make_gear.py", "make_catalogue.py", "make_tables.py", "make_night.py", "make_decisions.py"] {
         run("reference/scripts", &python, &[script])?;
     }
     Ok(())

@@ -163,6 +163,16 @@ mod tests {
         }
     }
 
+    /// Against scipy's Poisson distribution: see reference/README.md.
+    #[test]
+    fn counts_at_a_quantile_are_scipy_s() {
+        let text = include_str!("../../../../reference/poisson_quantiles.csv");
+        for line in text.lines().skip(1) {
+            let cells: Vec<f64> = line.split(',').map(|c| c.parse().unwrap()).collect();
+            assert_eq!(exact(cells[0], cells[1]), cells[2], "{line}");
+        }
+    }
+
     #[test]
     fn a_row_is_its_pixels() {
         let grain = Grain::new(5, 1, [400, 1]);
