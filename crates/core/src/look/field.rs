@@ -145,6 +145,11 @@ impl Field {
         Self { spec, columns, rows, layers, stars }
     }
 
+    /// Whether this is the truth of a specification on a grid of `columns`.
+    pub fn is_of(&self, spec: &FieldSpec, columns: usize) -> bool {
+        self.spec == *spec && self.columns == columns
+    }
+
     /// What it was made of.
     pub fn spec(&self) -> &FieldSpec {
         &self.spec

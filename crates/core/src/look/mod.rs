@@ -163,6 +163,7 @@ const TRUTH_COLUMNS: usize = 400;
 pub struct Look {
     scenario: Checked,
     view: LookView,
+    field: Arc<Field>,
     /// One entry a contender.
     pub contenders: Vec<Planes>,
     gains: Vec<crate::sensor::GainPoint>,
@@ -216,7 +217,8 @@ impl Look {
         Self::after(&[], scenario, view, tables, crew)
     }
 
-    /// The same, taking over from earlier looks what their pictures share with this one: the grain of equal seeds and sizes.
+    /// The same, taking over from earlier looks what their pictures share with this one: the truth on the sky, and the grain of
+    /// equal seeds and sizes.
     pub fn after(earlier: &[Arc<Self>], scenario: Checked, view: LookView, tables: &Tables, crew: &impl Crew) -> Self {
         let prepared = Prepared::new(&scenario, tables);
         let s = scenario.scenario();
@@ -233,7 +235,9 @@ impl Look {
             flat: view.flat,
         };
         let columns = ((size / fwhm_arcsec * 1.2) as usize).clamp(48, TRUTH_COLUMNS);
-        let field = Field::new(spec, columns, crew);
+        // The truth on the sky does not know what shines before it.
+        let known = earlier.iter().map(|l| &l.field).find(|f| f.is_of(&spec, columns)).cloned();
+        let field = known.unwrap_or_else(|| Arc::new(Field::new(spec, columns, crew)));
         let contenders: Vec<Planes> =
             crew.each(s.contenders.len(), &|i| Planes::new(s, &s.contenders[i], &prepared.contenders[i], &field, &view));
         let gains = prepared.contenders.iter().map(|p| p.gain).collect();
@@ -249,7 +253,7 @@ impl Look {
         };
         let mut all = crew.each(list.len(), &of).into_iter();
         let grain = contenders.iter().map(|c| all.by_ref().take(c.planes.len()).collect()).collect();
-        Self { scenario, view, contenders, gains, grain }
+        Self { scenario, view, field, contenders, gains, grain }
     }
 
     /// Subs of an exposure after a share of the scenario's time; at least one.
