@@ -40,8 +40,8 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
   };
   return (
     <ChartFrame
-      title="Signal to noise against clock time"
-      question={`When is the ${label} of each path good enough?`}
+      title={plain ? `${label}: signal to noise against clock time` : "Signal to noise against clock time"}
+      question={plain ? "" : `When is the ${label} of each path good enough?`}
       twin={twin}
       plain={plain}
       height={188}
@@ -76,7 +76,11 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
           >
             <Axes
               box={[PAD.left, PAD.top, width - PAD.right, height - PAD.bottom]}
-              x={{ scale: x, ticks: x.ticks(Math.max(4, Math.floor(width / 110))), text: (t) => `${t} h` }}
+              x={{
+                scale: x,
+                ticks: x.ticks(Math.max(3, Math.floor((width - PAD.left - PAD.right) / 80))),
+                text: (t) => `${t} h`,
+              }}
               y={{ scale: y, ticks: y.ticks(5), label: "SNR" }}
             />
             <rect
@@ -109,7 +113,14 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
               strokeDasharray="1 4"
               strokeLinecap="round"
             />
-            <text x={PAD.left + 6} y={y(goal) - 5} fill="var(--amber)">
+            <text
+              x={PAD.left + 6}
+              y={y(goal) - 5}
+              fill="var(--amber)"
+              stroke="var(--surface)"
+              strokeWidth={3}
+              paintOrder="stroke"
+            >
               goal {goal}
             </text>
             {curves

@@ -29,13 +29,7 @@ describe("numbers on screen", () => {
     expect(clock(1e9)).toBe("> 10 000 h");
   });
   it("say subs with two figures until they are long", () => {
-    expect([0.01, 0.25, 3.12, 42.4, 183.4].map(seconds)).toEqual([
-      "under 0.1 s",
-      "0.25 s",
-      "3.1 s",
-      "42 s",
-      "183 s",
-    ]);
+    expect([0.01, 0.25, 3.12, 42.4, 183.4].map(seconds)).toEqual(["under 0.1 s", "0.25 s", "3.1 s", "42 s", "183 s"]);
   });
   it("keep magnitudes to two decimals and signal to noise to one", () => {
     expect([mag(19.304), mag(null), snr(9.96), snr(123.4)]).toEqual(["19.30", "none", "10.0", "123"]);

@@ -80,7 +80,10 @@ export function TonightList({ library, kind, chosen, choose }: Props) {
           </li>
         ))}
         {ranked.data?.length === 0 && (
-          <li className="p-3 text-muted">Nothing of this kind is up in the dark tonight.</li>
+          <li className="p-3 text-muted">
+            Nothing of this kind is up in the dark tonight. Galaxies and clusters need a light path with a broad filter,
+            or none.
+          </li>
         )}
       </ol>
     </>
