@@ -190,6 +190,7 @@ export function PathRow(p: Props) {
             <div
               className={`text-[0.86rem] leading-4.5 ${index === 0 ? "text-muted" : "text-salt"}`}
               data-testid={`difference-${letter}`}
+              title={difference?.reasons.join("\n")}
             >
               {index === 0 ? "the baseline" : <Words text={difference?.text ?? ""} />}
             </div>
