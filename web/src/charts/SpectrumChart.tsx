@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "@/views/bench/useLive";
+import { Axes } from "./Axes";
 import { ChartFrame } from "./ChartFrame";
 
 const ZOOMS: { name: string; range: [number, number] }[] = [
@@ -19,7 +20,7 @@ const PARTS: Record<string, { label: string; fill: string; opacity: number }> = 
   twilight: { label: "twilight", fill: "var(--c3)", opacity: 0.5 },
 };
 const CHANNEL: Record<string, string> = { mono: "var(--ink)", r: "var(--ha)", g: "var(--c2)", b: "var(--hb)" };
-const PAD = { left: 44, right: 14, top: 8, bottom: 22 };
+const PAD = { left: 50, right: 14, top: 8, bottom: 22 };
 const GAP = 10;
 
 type Props = { scenario: Scenario; contender: number; letter: string };
@@ -113,22 +114,14 @@ export function SpectrumChart({ scenario, contender, letter }: Props) {
                 <rect x={PAD.left} y={0} width={Math.max(0, width - PAD.left - PAD.right)} height={floor} />
               </clipPath>
             </defs>
-            {x.ticks(Math.max(4, Math.floor(width / 100))).map((nm) => (
-              <g key={nm}>
-                <line x1={x(nm)} x2={x(nm)} y1={PAD.top} y2={floor} stroke="var(--edge)" strokeWidth={0.6} />
-                <text x={x(nm)} y={height - 6} textAnchor="middle" fill="var(--muted)">
-                  {nm}
-                </text>
-              </g>
-            ))}
+            <Axes
+              box={[PAD.left, PAD.top, width - PAD.right, floor]}
+              x={{ scale: x, ticks: x.ticks(Math.max(4, Math.floor(width / 100))) }}
+              y={{ scale: t, ticks: [0, 0.5, 1], text: (v) => `${v * 100} %` }}
+            />
             <text x={PAD.left - 6} y={height - 6} textAnchor="end" fill="var(--muted)">
               nm
             </text>
-            {[0, 0.5, 1].map((v) => (
-              <text key={v} x={PAD.left - 6} y={t(v) + 4} textAnchor="end" fill="var(--muted)">
-                {v * 100}%
-              </text>
-            ))}
             <g clipPath="url(#spectrum-clip)">
               {answer.response.map((r) => (
                 <path

@@ -348,7 +348,12 @@ pub(super) fn span(r: &Range) -> String {
 }
 
 fn sub_range(v: &View, deciding: &ChannelModel, drawn: Vec<Rates>) -> SubRange {
-    let advised_s = Range::of_three(by_light(drawn.clone()).map(|r| advised(v, deciding, &r)));
+    let three = || Range::of_three(by_light(drawn.clone()).map(|r| advised(v, deciding, &r)));
+    // What a school asks for is solved in a line: every draw is asked. The optimum is searched: three draws do.
+    let advised_s = match v.choices.school {
+        School::Best => three(),
+        _ => Range::of(drawn.iter().map(|r| advised(v, deciding, r)).collect()).unwrap_or_else(three),
+    };
     let spread = Spread::new(v, drawn);
     let (from_s, to_s) = (spread.of(|p| p.from_s), spread.of(|p| p.to_s));
     SubRange {

@@ -3,6 +3,7 @@ import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import { useState } from "react";
 import { api, must, type StoredEntry } from "@/api/client";
+import { Axes } from "@/charts/Axes";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { Button } from "@/parts/ui";
 import { mark } from "@/theme/marks";
@@ -22,7 +23,7 @@ const ZOOMS: [string, [number, number]][] = [
   ["[O III]", [480, 515]],
   ["H-alpha, [S II]", [645, 685]],
 ];
-const PAD = { left: 44, right: 12, top: 18 };
+const PAD = { left: 50, right: 12, top: 18 };
 
 /** Several filters on one plot, over the lines of nebulae and of lamps. */
 export function CompareFilters({ entries, clear }: { entries: StoredEntry[]; clear: () => void }) {
@@ -86,16 +87,11 @@ export function CompareFilters({ entries, clear }: { entries: StoredEntry[]; cle
                 <rect x={PAD.left} y={0} width={Math.max(0, width - PAD.left - PAD.right)} height={height} />
               </clipPath>
             </defs>
-            {x.ticks(8).map((t) => (
-              <text key={t} x={x(t)} y={floor + 16} textAnchor="middle" fill="var(--muted)">
-                {t}
-              </text>
-            ))}
-            {[0, 0.5, 1].map((t) => (
-              <text key={t} x={PAD.left - 6} y={y(t) + 4} textAnchor="end" fill="var(--muted)">
-                {t * 100}%
-              </text>
-            ))}
+            <Axes
+              box={[PAD.left, PAD.top, width - PAD.right, floor]}
+              x={{ scale: x, ticks: x.ticks(8), grid: false }}
+              y={{ scale: y, ticks: [0, 0.5, 1], text: (t) => `${t * 100} %` }}
+            />
             {MARKS.filter(([nm]) => nm > range[0] && nm < range[1]).map(([nm, name, fill]) => (
               <g key={nm}>
                 <line

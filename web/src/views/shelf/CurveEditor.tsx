@@ -3,13 +3,14 @@ import { line } from "d3-shape";
 import { ClipboardPaste, FileUp, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, type CurveReading, must } from "@/api/client";
+import { Axes } from "@/charts/Axes";
 import { parseNumber } from "@/parts/format";
 import { Button } from "@/parts/ui";
 
 type Points = number[][];
 type Props = { label: string; points: Points; onChange: (points: Points, source: string) => void };
 
-const PAD = { left: 40, right: 12, top: 8, bottom: 22 };
+const PAD = { left: 48, right: 12, top: 8, bottom: 22 };
 const HEIGHT = 190;
 
 /** A curve as a picture whose points can be dragged, as a table, and as text from a file or a spreadsheet. */
@@ -204,26 +205,11 @@ export function CurveEditor({ label, points, onChange }: Props) {
             onPointerUp={() => setHeld(null)}
             onPointerLeave={() => setHeld(null)}
           >
-            {x.ticks(6).map((t) => (
-              <g key={t}>
-                <line
-                  x1={x(t)}
-                  x2={x(t)}
-                  y1={PAD.top}
-                  y2={HEIGHT - PAD.bottom}
-                  stroke="var(--edge)"
-                  strokeWidth={0.6}
-                />
-                <text x={x(t)} y={HEIGHT - 6} textAnchor="middle" fill="var(--muted)">
-                  {t}
-                </text>
-              </g>
-            ))}
-            {[0, 0.5, 1].map((t) => (
-              <text key={t} x={PAD.left - 6} y={y(t) + 4} textAnchor="end" fill="var(--muted)">
-                {t * 100}%
-              </text>
-            ))}
+            <Axes
+              box={[PAD.left, PAD.top, width - PAD.right, HEIGHT - PAD.bottom]}
+              x={{ scale: x, ticks: x.ticks(6) }}
+              y={{ scale: y, ticks: [0, 0.5, 1], text: (t) => `${t * 100} %` }}
+            />
             <path d={path ?? ""} fill="none" stroke="var(--salt)" strokeWidth={1.8} />
             {draggable &&
               points.map((p, i) => (
