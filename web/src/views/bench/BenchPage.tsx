@@ -203,19 +203,11 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
     });
   };
   // Rows out of sight stand in the address by their place; the baseline stays.
-  const hidden = useMemo(
-    () =>
-      new Set(
-        (params.get("hidden") ?? "")
-          .split(",")
-          .map(Number)
-          .filter((i) => i > 0 && i < scenario.contenders.length),
-      ),
-    [params, scenario.contenders.length],
-  );
+  const many = scenario.contenders.length;
+  const hidden = useMemo(() => hiddenRows(params, many), [params, many]);
   const hide = (i: number, away: boolean) =>
     param((p) => {
-      const next = [...hidden].filter((h) => h !== i);
+      const next = [...hiddenRows(p, many)].filter((h) => h !== i);
       if (away) next.push(i);
       if (next.length) p.set("hidden", next.sort((a, b) => a - b).join(","));
       else p.delete("hidden");
@@ -447,6 +439,11 @@ function QuantityChoice({ list, value, set }: { list: Quantity[]; value: Quantit
       ))}
     </div>
   );
+}
+
+function hiddenRows(params: URLSearchParams, many: number): ReadonlySet<number> {
+  const places = (params.get("hidden") ?? "").split(",").map(Number);
+  return new Set(places.filter((i) => i > 0 && i < many));
 }
 
 function exportJson(scenario: Scenario) {

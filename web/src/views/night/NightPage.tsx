@@ -60,12 +60,19 @@ export function NightPage() {
   });
   const locked = useMemo(() => (locks.where === where ? locks.locked : NO_LOCKS), [locks, where]);
   const history = locks.where === where ? locks.history : [];
-  const changeLocks = (whose: Whose, next: LockedBlock[]) =>
-    setLocks({ where, locked: { ...locked, [whose]: next }, history: [...history.slice(-30), locked] });
+  const changeLocks = (how: (locked: Locks) => Locks) =>
+    setLocks((was) => {
+      const now = was.where === where ? was : { locked: NO_LOCKS, history: [] };
+      return { where, locked: how(now.locked), history: [...now.history.slice(-30), now.locked] };
+    });
   const overheads = useMemo(() => readOverheads(params.get("overheads")), [params]);
-  const setOverheads = (o: Overheads) => set("overheads", writeOverheads(o));
+  const put = (p: URLSearchParams, key: string, text: string | null) => (text ? p.set(key, text) : p.delete(key));
+  // Each edit starts from the address as it is by then: two fields filled in quick turn both stay.
+  const setOverheads = (some: Overheads) =>
+    edit((p) => put(p, "overheads", writeOverheads({ ...readOverheads(p.get("overheads")), ...some })));
   const minutes = useMemo(() => readMinutes(params.get("minutes")), [params]);
-  const setMinutes = (m: Record<number, number>) => set("minutes", writeMinutes(m));
+  const setMinutes = (exposure: number, v: number) =>
+    edit((p) => put(p, "minutes", writeMinutes({ ...readMinutes(p.get("minutes")), [exposure]: v })));
   const second = params.get("then") ?? "";
   const other = useQuery({
     queryKey: ["target", second],
@@ -164,32 +171,31 @@ export function NightPage() {
     );
     return () => foot(null);
   }, [foot, night]);
-  const undo = () => {
-    const last = history.at(-1);
-    if (!last) return;
-    setLocks({ where, locked: last, history: history.slice(0, -1) });
-  };
+  const undo = () =>
+    setLocks((was) => {
+      const last = was.history.at(-1);
+      return last ? { ...was, locked: last, history: was.history.slice(0, -1) } : was;
+    });
   useCommands([
     { id: "night-undo", label: "Undo the last change to the plan", keys: "u", run: undo },
     { id: "night-next", label: "Next night", keys: "]", run: () => set("date", shiftDate(date, 1)) },
     { id: "night-back", label: "Night before", keys: "[", run: () => set("date", shiftDate(date, -1)) },
   ]);
   const lock = (whose: Whose, b: PlanBlock, from_s: number, to_s: number) =>
-    changeLocks(whose, [
-      ...locked[whose].filter((l) => !(l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1)),
-      { exposure: b.exposure, from_s, to_s },
-    ]);
-  const toggle = (whose: Whose, b: PlanBlock) => {
-    const all = locked[whose];
-    const mine = all.filter((l) => l.exposure === b.exposure && l.from_s < b.to_s && l.to_s > b.from_s);
-    if (mine.length)
-      changeLocks(
-        whose,
-        all.filter((l) => !mine.includes(l)),
-      );
-    else changeLocks(whose, [...all, { exposure: b.exposure, from_s: b.from_s, to_s: b.to_s }]);
-  };
-  const unlockAll = () => setLocks({ where, locked: NO_LOCKS, history: [...history.slice(-30), locked] });
+    changeLocks((now) => ({
+      ...now,
+      [whose]: [
+        ...now[whose].filter((l) => !(l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1)),
+        { exposure: b.exposure, from_s, to_s },
+      ],
+    }));
+  const toggle = (whose: Whose, b: PlanBlock) =>
+    changeLocks((now) => {
+      const others = now[whose].filter((l) => !(l.exposure === b.exposure && l.from_s < b.to_s && l.to_s > b.from_s));
+      const own = { exposure: b.exposure, from_s: b.from_s, to_s: b.to_s };
+      return { ...now, [whose]: others.length < now[whose].length ? others : [...others, own] };
+    });
+  const unlockAll = () => changeLocks(() => NO_LOCKS);
   const file = async (format: "ics" | "csv" | "json", mime: string) => {
     if (!question) return;
     const answer = await fetch(`/api/v1/night/plan?format=${format}`, {

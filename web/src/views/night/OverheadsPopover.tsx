@@ -35,10 +35,11 @@ const FIELDS: [Key, string, string, number, number][] = [
 
 type Props = {
   overheads: Overheads;
-  set: (o: Overheads) => void;
+  /** Sets some of them; the rest stay. */
+  set: (some: Overheads) => void;
   list: readonly string[];
   minutes: Record<number, number>;
-  setMinutes: (m: Record<number, number>) => void;
+  setMinutes: (exposure: number, minutes: number) => void;
 };
 
 /** Overheads of the night, and the minutes of a fixed list. */
@@ -67,7 +68,7 @@ export function OverheadsPopover({ overheads, set, list, minutes, setMinutes }: 
                     value={minutes[i] ?? 60}
                     min={0}
                     max={1440}
-                    onChange={(v) => setMinutes({ ...minutes, [i]: v })}
+                    onChange={(v) => setMinutes(i, v)}
                     testId={`minutes-${i}`}
                   />
                 ))}
@@ -84,7 +85,7 @@ export function OverheadsPopover({ overheads, set, list, minutes, setMinutes }: 
                 value={Number(overheads[key] ?? USUAL[key] ?? 0)}
                 min={min}
                 max={max}
-                onChange={(v) => set({ ...overheads, [key]: key === "refocus_every_k" && v === 0 ? null : v })}
+                onChange={(v) => set({ [key]: key === "refocus_every_k" && v === 0 ? null : v })}
                 testId={`overhead-${key}`}
               />
             ))}
@@ -93,7 +94,7 @@ export function OverheadsPopover({ overheads, set, list, minutes, setMinutes }: 
             <Switch.Root
               id="refocus-on-change"
               checked={overheads.refocus_on_change ?? true}
-              onCheckedChange={(v) => set({ ...overheads, refocus_on_change: v })}
+              onCheckedChange={(v) => set({ refocus_on_change: v })}
               className="relative h-5 w-9 rounded-full border border-edge-strong bg-well data-[state=checked]:bg-salt-deep"
             >
               <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-[1.1rem]" />

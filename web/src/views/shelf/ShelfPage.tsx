@@ -116,7 +116,7 @@ export function ShelfPage() {
 
   const toggle = (id: string) =>
     set((p) => {
-      const next = new Set(compared);
+      const next = new Set((p.get("compare") ?? "").split(",").filter(Boolean));
       if (!next.delete(id)) next.add(id);
       if (next.size) p.set("compare", [...next].join(","));
       else p.delete("compare");

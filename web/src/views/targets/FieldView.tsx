@@ -1,16 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useMemo } from "react";
-import { useSearchParams } from "react-router";
 import { api, type CatalogueObject, type Library, must } from "@/api/client";
 import { IconButton, Select } from "@/parts/ui";
+import { useParamsEdit } from "@/parts/useParams";
 import { mark } from "@/theme/marks";
 
 const DEFAULT = "refractor-90~mono-26,reflector-150~colour-26,catadioptric-200~colour-9";
 
 /** The fields of rigs drawn to scale over the object's extent, and how many panels each needs. */
 export function FieldView({ object, library }: { object: CatalogueObject; library: Library }) {
-  const [params, setParams] = useSearchParams();
+  const [params, edit] = useParamsEdit();
   const wanted = params.get("rigs") ?? DEFAULT;
   const chosen = useMemo(() => wanted.split(",").filter(Boolean), [wanted]);
   const rigs = useMemo(
@@ -23,15 +23,7 @@ export function FieldView({ object, library }: { object: CatalogueObject; librar
       }),
     [chosen, library],
   );
-  const set = (list: string[]) =>
-    setParams(
-      (was) => {
-        const next = new URLSearchParams(was);
-        next.set("rigs", list.join(","));
-        return next;
-      },
-      { replace: true },
-    );
+  const set = (list: string[]) => edit((p) => p.set("rigs", list.join(",")));
   const major = object.major_arcmin ?? 0;
   const minor = object.minor_arcmin ?? major;
   const frames = useQuery({
