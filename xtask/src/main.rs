@@ -91,7 +91,7 @@ fn test(args: &[String]) -> Outcome {
     setup::python()?;
     build_web()?;
     lint()?;
-    let mut all = vec!["test".to_owned(), "--workspace".to_owned()];
+    let mut all = ["test", "--workspace", "--no-fail-fast"].map(str::to_owned).to_vec();
     all.extend_from_slice(args);
     cargo(&all)
 }
