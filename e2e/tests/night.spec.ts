@@ -109,13 +109,6 @@ test("a fixed list, overheads, and a plan that is kept", async ({ strict: page }
   await expect(page.getByRole("img", { name: /H-alpha 3 nm: 52 % of its goal/ })).toBeVisible();
   await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
   await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
-  await page.getByRole("button", { name: "Undo" }).click();
-  await expect(page.getByTestId("nights")).toContainText("2027-01-28");
-  await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
-  await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
-  await page.keyboard.press("u");
-  await expect(page.getByTestId("nights")).toContainText("2027-01-28");
-  await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
 });
 
 test("a site has a time zone and a horizon", async ({ strict: page }) => {
@@ -158,6 +151,7 @@ test("a campaign's goals fill when a night is recorded, and coordinates are past
   await page.keyboard.press("u");
   await expect(page.getByTestId("nights")).toContainText("2027-01-28");
   await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
+  await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
 });
 
 test("a campaign is begun from a comparison, deleted, and brought back", async ({ strict: page }) => {

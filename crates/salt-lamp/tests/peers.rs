@@ -133,13 +133,13 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     // Clocks go back in this night; noon is 16:00 UTC, noon next day 17:00 UTC.
     let from_s = unix_midnight(2026, 10, 31).expect("a date") + 16.0 * 3600.0;
     let place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
-    let target = Direction { ra_deg: 94.25, dec_deg: 22.57 };
+    let target = Direction { ra_deg: 0.9, dec_deg: 67.15 };
     let clock = LocalClock(vec![(0.0, -14_400.0), (1_793_512_800.0, -18_000.0)]);
     // The first stands from 60 degrees up only, so that the night has room for a second.
     let high = NightLimits { altitude_above_deg: 60.0, ..NightLimits::default() };
     let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &high, Some(&rig));
     let mut plan = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &clock);
-    let later = Direction { ra_deg: 148.888, dec_deg: 69.065 };
+    let later = Direction { ra_deg: 94.25, dec_deg: 22.57 };
     let mut view = night_view(place, from_s, from_s + 25.0 * 3600.0, later, &NightLimits::default(), Some(&rig));
     let second = plan_second(&mut plan, &rig, &names, 20.0, &mut view, &PlanSpec::default(), &clock);
     let head = PlanHead { site: "Larch Lane".into(), zone: "America/Toronto".into(), date: "2026-10-31".into() };
@@ -152,7 +152,7 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     assert!(!second.blocks.is_empty() && plan.finished_s.is_none() && second.setup_from_s.is_none());
     let directory = tempfile::tempdir().expect("a directory");
     let file = directory.path().join("plan.ics");
-    std::fs::write(&file, plan_ics(&head, &[(of("IC 443", target), &plan), (of("NGC 3031", later), &second)])).expect("written");
+    std::fs::write(&file, plan_ics(&head, &[(of("NGC 7822", target), &plan), (of("IC 443", later), &second)])).expect("written");
     let said: serde_json::Value = serde_json::from_str(&python("check_ics.py", &file)).expect("JSON");
     let events = said["events"].as_array().expect("events");
     let blocks = || plan.blocks.iter().chain(&second.blocks);
@@ -160,7 +160,7 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     // Set-up, the move to the second target, and the end, besides blocks and flips.
     assert_eq!(events.len(), blocks().count() + flips + 3);
     assert_eq!(events.iter().map(|e| e["alarms"].as_u64().expect("a count")).sum::<u64>() as usize, flips + 3);
-    assert!(events.iter().any(|e| e["summary"] == "Move to NGC 3031"), "{said}");
+    assert!(events.iter().any(|e| e["summary"] == "Move to IC 443"), "{said}");
     for b in blocks() {
         let own = events
             .iter()

@@ -92,7 +92,7 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn rigs(&self) -> Result<Vec<RigRow>, StoreError> {
-        let sql = "SELECT s.id AS scenario, s.title, c.key AS contender, COALESCE(json_extract(c.value, '$.name'), '') AS name \
+        let sql = "SELECT s.title, s.id scenario, c.key contender, COALESCE(json_extract(c.value, '$.name'), '') name \
                    FROM scenario s, json_each(s.document, '$.contenders') c \
                    WHERE s.deleted_at IS NULL ORDER BY s.changed_at DESC, s.rowid DESC, c.key";
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
