@@ -9,7 +9,7 @@ use salt_lamp_core::light::{Quantity, Tables};
 use salt_lamp_core::night::{
     Direction, LocalClock, NightLimits, NightRig, Place, PlanSpec, TonightSpec, night_view, plan_night, worth_tonight, year_view,
 };
-use salt_lamp_core::scenario::Scenario;
+use salt_lamp_core::scenario::{Passband, Scenario};
 use salt_lamp_core::{Checked, compare, evaluate};
 
 /// Eight contenders of three exposures each, no two filters alike.
@@ -48,6 +48,33 @@ fn decisions(c: &mut Criterion) {
     let scenario = eight_by_three();
     let filters = Library::shipped().expect("library").gear.filters;
     c.bench_function("decide 8 contenders of 3 exposures", |b| b.iter(|| decide(&scenario, &filters, &tables)));
+    let seven = eight_by_seven(&scenario);
+    c.bench_function("decide 8 contenders of 7 exposures", |b| b.iter(|| decide(&seven, &filters, &tables)));
+}
+
+/// Luminance, three colours and three lines on each mono camera: eleven goals that share seven exposures.
+fn eight_by_seven(three: &Checked) -> Checked {
+    let mut s = three.scenario().clone();
+    let mono = s.contenders[0].clone();
+    let broad = |name: &str, centre_nm: f64, fwhm_nm: f64| {
+        let mut e = mono.exposures[0].clone();
+        let f = e.filter.as_mut().expect("a filter");
+        f.name = name.into();
+        f.bands = Some(vec![Passband { centre_nm, fwhm_nm, peak: 0.95, order: 6.0 }]);
+        e
+    };
+    for (i, c) in s.contenders.iter_mut().enumerate() {
+        c.sensor = mono.sensor.clone();
+        let off = i as f64;
+        c.exposures.extend([
+            broad("L", 550.0 + off, 290.0),
+            broad("R", 645.0 + off, 90.0),
+            broad("G", 535.0, 90.0 - off),
+            broad("B", 450.0, 100.0 - off),
+        ]);
+        c.exposures.iter_mut().for_each(|e| e.share = 1.0 / 7.0);
+    }
+    s.check().expect("accepted")
 }
 
 /// Sixty filters ranked for one rig, and a keystroke in the catalogue.

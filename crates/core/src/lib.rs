@@ -38,3 +38,10 @@ pub mod target;
 pub use check::{Checked, FieldError};
 pub use evaluate::{Evaluation, evaluate};
 pub use scenario::Scenario;
+
+// The tests beside the code read the same scenarios as those of behaviour, which know the crate by its outer name.
+#[cfg(test)]
+extern crate self as salt_lamp_core;
+#[cfg(test)]
+#[path = "../tests/common/mod.rs"]
+mod common;

@@ -62,6 +62,47 @@ fn a_tolerant_lottery_shows_at_f_2_and_not_at_f_8() {
 }
 
 #[test]
+fn a_best_band_has_its_range_over_what_the_sky_may_be() {
+    let mut s = rig(4.0, 5.0);
+    s.target.lines_rayleigh.nii = 4.0;
+    s.choices.uncertainty.sky_mag = 0.8;
+    let a = best(&s);
+    let mut open = 0;
+    for ((best, [low, high]), [from, to]) in a.best_width_nm.iter().zip(&a.best_width_range_nm).zip(&a.good_width_nm) {
+        assert!(low <= best && best <= high && from <= best && best <= to, "{a:?}");
+        open += usize::from(high > low);
+    }
+    assert!(open > 0 || a.best_range_nm[1] > a.best_range_nm[0], "a sky that may be twice as bright moves some best width: {a:?}");
+    assert!((a.best_range_nm[0]..=a.best_range_nm[1]).contains(&a.best_nm));
+    assert!((a.best_offset_range_nm[0]..=a.best_offset_range_nm[1]).contains(&a.best_offset_nm));
+    let yours = a.yours.expect("a filter");
+    for (r, [low, high]) in yours.relative_snr.iter().zip(yours.relative_snr_range) {
+        assert!(low <= *r && *r <= high, "{yours:?}");
+    }
+    assert!(yours.offset_nm.is_some_and(|o| (o - 0.02).abs() < 1e-9), "{yours:?}");
+    // A sky that is known leaves nothing open.
+    s.choices.uncertainty.sky_mag = 0.0;
+    let a = best(&s);
+    assert!(a.best_width_range_nm.iter().all(|[low, high]| low == high) && a.best_range_nm[0] == a.best_range_nm[1]);
+    assert!(!a.text.contains("as the sky may be"), "{}", a.text);
+}
+
+#[test]
+fn what_is_as_good_is_within_five_per_cent_and_nothing_beyond_is_left_out() {
+    let a = best(&rig(2.8, 5.0));
+    for (row, [from, to]) in a.relative_snr.iter().zip(&a.good_width_nm) {
+        let top = row.iter().copied().fold(0.0, f64::max);
+        for (w, v) in a.widths_nm.iter().zip(row) {
+            if (from..=to).contains(&w) {
+                assert!(*v >= 0.95 * top, "{w} nm: {v} of {top}");
+            }
+        }
+        let beside = |w: f64| a.widths_nm.iter().position(|x| (*x - w).abs() < 1e-9).map(|i| row[i]);
+        assert!(beside(from - 0.5).is_none_or(|v| v < 0.95 * top) && beside(to + 0.5).is_none_or(|v| v < 0.95 * top));
+    }
+}
+
+#[test]
 fn the_continuum_has_no_best_band() {
     let s = rig(5.0, 5.0).check().expect("accepted");
     assert!(bandwidth(&s, 0, Quantity::Continuum, &tables()).is_none());

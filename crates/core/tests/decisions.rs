@@ -5,7 +5,7 @@ mod common;
 use common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
 use salt_lamp_core::compare::{Cell, matrix};
-use salt_lamp_core::decide::{DecisionsAnswer, Draws, Purpose, Range, School, SplitMode, TestFrame, decide, models};
+use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Purpose, Range, School, SplitMode, TestFrame, decide, models};
 use salt_lamp_core::evaluate::Prepared;
 use salt_lamp_core::exposure::{Plateau, plateau};
 use salt_lamp_core::gear::Library;
@@ -280,6 +280,54 @@ fn flips_are_where_an_evaluation_turns() {
     };
     assert_eq!(winner(edge - 0.1), Some(flip.now));
     assert_eq!(winner(edge + 0.1), Some(flip.then));
+}
+
+/// Nothing uncertain: every range closes on its answer.
+fn certain(mut s: Scenario) -> Scenario {
+    let u = &mut s.choices.uncertainty;
+    (u.sky_mag, u.target_relative, u.filter_centre) = (0.0, 0.0, false);
+    s
+}
+
+#[test]
+fn flips_carry_what_is_uncertain_and_close_without_it() {
+    let s = ic_443();
+    let flips = decisions(&s).flips;
+    assert!(!flips.is_empty());
+    for f in &flips {
+        assert!(f.edge_range.low <= f.edge_range.middle && f.edge_range.middle <= f.edge_range.high, "{f:?}");
+        assert!((0.0..0.5).contains(&f.turned_already), "what wins as stated wins in most draws: {f:?}");
+    }
+    assert!(flips.iter().any(|f| f.edge_range.is_open()), "{flips:?}");
+    for f in decisions(&certain(s.clone())).flips {
+        let width = f.edge_range.high - f.edge_range.low;
+        assert!(width < 0.02 && (f.edge - f.edge_range.middle).abs() < 0.02 * f.edge.abs().max(1.0), "{f:?}");
+        assert_eq!(f.turned_already, 0.0, "{f:?}");
+    }
+    // A site that stands on the edge itself has the order turned in about half of the draws.
+    let flip = flips.iter().find(|f| f.quantity == Quantity::Ha && f.input == FlipInput::Zenith).expect("a flip");
+    let mut there = s;
+    there.sky.zenith_v_mag = flip.edge - 0.01;
+    let d = decisions(&there).flips;
+    let same = d.iter().find(|f| f.quantity == Quantity::Ha && f.input == FlipInput::Zenith).expect("still a flip");
+    assert!((0.25..0.75).contains(&same.turned_already), "{same:?}");
+    assert!(same.text.contains("already in"), "{}", same.text);
+}
+
+#[test]
+fn influences_are_drawn_step_by_step() {
+    let open = decisions(&ic_443());
+    let mut told_apart = 0;
+    for i in open.paths.iter().flat_map(|p| &p.influences) {
+        let r = &i.time_ratio_range;
+        assert!(r.low <= r.middle && r.middle <= r.high && r.low * 0.9 <= i.time_ratio && i.time_ratio <= r.high * 1.1, "{i:?}");
+        told_apart += usize::from(r.is_open());
+    }
+    assert!(told_apart > 3, "{told_apart} ranges are open");
+    for i in decisions(&certain(ic_443())).paths.iter().flat_map(|p| &p.influences) {
+        assert!((i.time_ratio_range.high / i.time_ratio_range.low - 1.0).abs() < 1e-9, "{i:?}");
+        assert!((i.time_ratio_range.middle / i.time_ratio - 1.0).abs() < 1e-9, "{i:?}");
+    }
 }
 
 #[test]

@@ -12,7 +12,7 @@ use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::night::{
     Direction, FixedBlock, LocalClock, LockedBlock, Moment, NightLimits, NightRig, NightView, Overheads, Place, Plan, PlanGoal, PlanSpec,
-    SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
+    SAMPLE_S, SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
 };
 use salt_lamp_core::scenario::{Moon, Scenario, TargetKind};
 
@@ -45,13 +45,18 @@ fn a_moment_s_rates_are_those_of_an_evaluation() {
             [(62.0, -40.0, -10.0, 90.0), (31.0, -40.0, 35.0, 44.0), (78.0, -14.0, 20.0, 100.0)]
         {
             let moon = Moon { phase_angle_deg: 40.0, altitude_deg: moon_altitude, separation_deg: separation };
-            let fast = rig.rates_at(0, &Moment { altitude_deg: altitude, sun_altitude_deg: sun, moon });
+            let at = Moment { altitude_deg: altitude, sun_altitude_deg: sun, moon };
+            let fast = rig.rates_at(0, &at);
             let mut full = s.clone();
             full.sky.target_altitude_deg = altitude;
             full.sky.sun_altitude_deg = sun;
             full.sky.moon = Some(moon);
             let prepared = Prepared::new(&full.check().expect("accepted"), &tables());
-            for ((_, a), b) in fast.iter().zip(&prepared.contenders[contender].exposures[0].channels) {
+            let channels = &prepared.contenders[contender].exposures[0].channels;
+            let sky: f64 = channels.iter().map(|c| c.pixel_share * c.rates.background()).sum();
+            let fast_sky = rig.background_under(0, &rig.light_at(&at));
+            assert!((fast_sky / sky - 1.0).abs() < 2e-3, "{name} at {altitude}: sky {fast_sky} against {sky}");
+            for ((_, a), b) in fast.iter().zip(channels) {
                 let b = &b.rates;
                 for (x, y) in a.target.iter().chain(&a.sky).zip(b.target.iter().chain(&b.sky)) {
                     assert!((x - y).abs() <= 2e-3 * y.abs() + 1e-12, "{name} at {altitude}: {x} against {y}");
@@ -91,7 +96,7 @@ fn random_nights_keep_the_rules() {
         let p = plan_night(&rig, &names, 20.0, &view, &spec, &clock);
         assert_eq!(p, plan_night(&rig, &names, 20.0, &view, &spec, &clock), "case {case}");
         planned += usize::from(!p.blocks.is_empty());
-        let inside = |t: f64| view.samples.iter().any(|s| (s.at_s - t).abs() < SLOT_S * 0.51 && s.usable);
+        let inside = |t: f64| view.samples.iter().any(|s| (s.at_s - t).abs() < SAMPLE_S * 0.51 && s.usable);
         for b in &p.blocks {
             assert!(b.to_s > b.from_s && inside(b.from_s) && inside(b.to_s), "case {case}: {b:?}");
             let whole = view.samples.iter().filter(|s| s.at_s >= b.from_s - 1.0 && s.at_s <= b.to_s + 1.0);
@@ -123,8 +128,9 @@ fn no_exchange_betters(view: &NightView, p: &Plan) -> bool {
     let least = |exposures: &[usize]| {
         let mut snr2 = [0.0; 3];
         for (b, x) in p.blocks.iter().zip(exposures) {
-            let slots = view.samples.windows(2).filter(|w| w[0].at_s >= b.from_s - 1.0 && w[1].at_s <= b.to_s + 1.0);
-            let rates: Vec<f64> = slots.map(|w| (w[0].information_per_h[*x] + w[1].information_per_h[*x]) / 2.0).collect();
+            let minutes = view.samples.windows(2).filter(|w| w[0].at_s >= b.from_s - 1.0 && w[1].at_s <= b.to_s + 1.0);
+            let minutes: Vec<f64> = minutes.map(|w| (w[0].information_per_h[*x] + w[1].information_per_h[*x]) / 2.0).collect();
+            let rates: Vec<f64> = minutes.chunks((SLOT_S / SAMPLE_S) as usize).map(|c| c.iter().sum::<f64>() / c.len() as f64).collect();
             let lost = rates.first().map_or(0.0, |r| r * (180.0 / SLOT_S).min(rates.len() as f64));
             snr2[*x] += (rates.iter().sum::<f64>() - lost).max(0.0);
         }
@@ -168,8 +174,8 @@ fn fact_9_oxygen_before_the_moon() {
         let from_s = noon(&LARCH_LANE, 2027, 1, day);
         let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig));
         let Some(rise) = view.events.moonrise_s else { continue };
-        let dark_before = view.samples.iter().filter(|s| s.usable && s.at_s < rise).count() as f64 * SLOT_S;
-        let after = view.samples.iter().filter(|s| s.usable && s.at_s > rise).count() as f64 * SLOT_S;
+        let dark_before = view.samples.iter().filter(|s| s.usable && s.at_s < rise).count() as f64 * SAMPLE_S;
+        let after = view.samples.iter().filter(|s| s.usable && s.at_s > rise).count() as f64 * SAMPLE_S;
         if view.events.moon_lit < 0.5 || dark_before < 5400.0 || after < 5400.0 {
             continue;
         }
@@ -293,7 +299,7 @@ fn tonight_s_ranking_agrees_with_each_night_it_ranks() {
             let o = catalogue.objects().iter().find(|o| o.name == w.name).expect("in the catalogue");
             let view = night_view(LARCH_LANE, span.0, span.1, Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }, &limits, None);
             let usable = || view.samples.iter().filter(|s| s.usable);
-            let hours = usable().count() as f64 * SLOT_S / 3600.0;
+            let hours = usable().count() as f64 * SAMPLE_S / 3600.0;
             assert!((hours - w.hours).abs() < 0.34, "{}: {hours} h, ranked with {} h", w.name, w.hours);
             let highest = usable().map(|s| s.target_deg).fold(0.0, f64::max);
             assert!((highest - w.highest_deg).abs() < 1.2, "{}: {highest}, ranked with {}", w.name, w.highest_deg);

@@ -1,17 +1,26 @@
-import { scaleLinear, scaleLog } from "d3-scale";
-import { line } from "d3-shape";
 import { useMemo } from "react";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { ends } from "@/parts/format";
+import { Select } from "@/parts/ui";
+import { useParamsEdit } from "@/parts/useParams";
 import { Words } from "@/parts/Words";
 import { QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "@/views/bench/useLive";
+import { BandSurface } from "./BandSurface";
 import { ChartFrame } from "./ChartFrame";
 
 type Props = { scenario: Scenario; contender: number; quantity: Quantity; letter: string };
-const PAD = { left: 50, right: 14, top: 8, bottom: 30 };
+const AGAINST = [
+  { value: "ratio", label: "Focal ratio" },
+  { value: "centre", label: "Its centre" },
+];
+const COPIES = ["a copy too blue", "as named", "a copy too red"] as const;
+const percent = (x: number) => `${(x * 100).toFixed(0)}`;
 
-/** How narrow is best at each focal ratio, under this sky. */
+/** How narrow is best under this sky, at each focal ratio, or with the centre moved to the red at the rig's own. */
 export function BandwidthChart({ scenario, contender, quantity, letter }: Props) {
+  const [params, edit] = useParamsEdit();
+  const against = params.get("against") === "centre" ? "centre" : "ratio";
   const question = useMemo(() => ({ scenario, contender, quantity }), [scenario, contender, quantity]);
   const { answer, problem } = useLive(question, (q, signal) =>
     must(
@@ -32,120 +41,61 @@ export function BandwidthChart({ scenario, contender, quantity, letter }: Props)
         </p>
       </section>
     );
+  const byRatio = against === "ratio";
+  const columns =
+    answer && (byRatio ? answer.focal_ratios.map((n) => `f/${n}`) : answer.offsets_nm.map((n) => `+${n} nm`));
+  const surface = answer && (byRatio ? answer.relative_snr : answer.offset_snr);
   const twin = {
-    columns: ["Width (nm)", ...(answer?.focal_ratios.map((n) => `f/${n}`) ?? [])],
-    rows:
-      answer?.widths_nm.map((w, j) => [w.toFixed(1), ...answer.relative_snr.map((r) => (r[j] ?? 0).toFixed(3))]) ?? [],
+    columns: ["Width (nm)", ...(columns ?? [])],
+    rows: answer?.widths_nm.map((w, j) => [w.toFixed(1), ...(surface ?? []).map((r) => (r[j] ?? 0).toFixed(3))]) ?? [],
   };
   const yours = answer?.yours;
   return (
     <ChartFrame
       title={`Bandwidth for ${label}, rig ${letter}`}
-      question="How narrow is best in this cone, under this sky?"
+      question={
+        byRatio ? "How narrow is best in this cone, under this sky?" : "Would a band shifted to the red do better?"
+      }
       twin={twin}
-      height={188}
+      height={184}
+      side={
+        <div className="w-32">
+          <Select
+            hideLabel
+            label="Width against"
+            value={against}
+            options={AGAINST}
+            onChange={(v) => edit((p) => (v === "centre" ? p.set("against", v) : p.delete("against")))}
+            testId="band-against"
+          />
+        </div>
+      }
     >
       {(width, height) => {
         if (!answer) return null;
-        const text = Math.min(250, width * 0.32);
-        const right = width - text - PAD.right;
-        const ratios = answer.focal_ratios;
-        const x = scaleLog([ratios[0] ?? 1.8, ratios.at(-1) ?? 10], [PAD.left + 14, right - 14]);
-        const y = scaleLinear([1.75, 20.25], [height - PAD.bottom, PAD.top]);
-        const edge = (i: number) =>
-          i < 0 ? PAD.left : i >= ratios.length - 1 ? right : (x(ratios[i] ?? 1) + x(ratios[i + 1] ?? 1)) / 2;
-        const cell = Math.abs(y(0.5) - y(0));
-        const best = line<number>()
-          .x((_, i) => x(ratios[i] ?? 1))
-          .y((w) => y(w))(answer.best_width_nm);
-        const own = Math.min(ratios.at(-1) ?? 10, Math.max(ratios[0] ?? 1.8, answer.focal_ratio));
+        const text = Math.min(270, width * 0.36);
         return (
           <div className="flex gap-4">
-            <svg
-              width={right + 6}
-              height={height}
-              role="img"
-              aria-label={`Relative signal to noise of ${label} by focal ratio and bandwidth. ${answer.text}`}
-              style={{ fontFamily: "var(--font-mono)", fontSize: 11.5 }}
-            >
-              {answer.relative_snr.map((row, i) =>
-                row.map((v, j) => (
-                  <rect
-                    key={`${ratios[i]}-${answer.widths_nm[j]}`}
-                    x={edge(i - 1)}
-                    width={Math.max(0, edge(i) - edge(i - 1))}
-                    y={y(answer.widths_nm[j] ?? 0) - cell / 2}
-                    height={cell}
-                    shapeRendering="crispEdges"
-                    fill="var(--salt)"
-                    opacity={Math.max(0, (v - 0.2) / 0.8) ** 2 * 0.85}
-                  />
-                )),
-              )}
-              <path d={best ?? ""} fill="none" stroke="var(--ink)" strokeWidth={1.6} strokeDasharray="5 3" />
-              <line
-                x1={x(own)}
-                x2={x(own)}
-                y1={PAD.top}
-                y2={height - PAD.bottom}
-                stroke="var(--amber)"
-                strokeWidth={1.2}
-              />
-              {yours?.fwhm_nm != null && yours.fwhm_nm <= 20 && (
-                <g>
-                  <circle
-                    cx={x(own)}
-                    cy={y(yours.fwhm_nm)}
-                    r={5.5}
-                    fill="var(--ground)"
-                    stroke="var(--amber)"
-                    strokeWidth={2.2}
-                  />
-                  <text
-                    x={x(own) + 10}
-                    y={y(yours.fwhm_nm) - 7}
-                    fill="var(--ink)"
-                    stroke="var(--ground)"
-                    strokeWidth={3}
-                    paintOrder="stroke"
-                  >
-                    yours
-                  </text>
-                </g>
-              )}
-              <text
-                x={x(ratios[7] ?? 4) + 6}
-                y={y(answer.best_width_nm[7] ?? 5) - 8}
-                fill="var(--ink)"
-                stroke="var(--ground)"
-                strokeWidth={3}
-                paintOrder="stroke"
-              >
-                best, centred
-              </text>
-              {[2, 2.8, 4, 5.6, 8, 10].map((n) => (
-                <text key={n} x={x(n)} y={height - PAD.bottom + 16} textAnchor="middle" fill="var(--muted)">
-                  f/{n}
-                </text>
-              ))}
-              {[3, 5, 7, 12, 20].map((w) => (
-                <text key={w} x={PAD.left - 6} y={y(w) + 4} textAnchor="end" fill="var(--muted)">
-                  {w} nm
-                </text>
-              ))}
-            </svg>
+            <BandSurface answer={answer} against={against} width={width - text} height={height} label={label} />
             <div style={{ width: text }} className="self-center text-[0.93rem]">
               <p className="leading-5">
                 <Words text={answer.text} />
               </p>
               {yours && (
-                <dl className="mt-3 grid grid-cols-[1fr_auto] gap-x-3 gap-y-0.5">
-                  {(["a copy too blue", "as named", "a copy too red"] as const).map((name, i) => (
-                    <div key={name} className="contents">
-                      <dt className="text-muted">{name}</dt>
-                      <dd className="num text-right">{((yours.relative_snr[i] ?? 0) * 100).toFixed(0)} %</dd>
-                    </div>
-                  ))}
+                <dl className="mt-2 grid grid-cols-[1fr_auto] gap-x-3 gap-y-0.5">
+                  {COPIES.map((name, i) => {
+                    const [low, high] = yours.relative_snr_range[i] ?? [0, 0];
+                    const range = ends({ low: low ?? 0, high: high ?? 0 }, percent);
+                    return (
+                      <div key={name} className="contents">
+                        <dt className="text-muted">{name}</dt>
+                        <dd className="num text-right">
+                          {percent(yours.relative_snr[i] ?? 0)} %
+                          {range && <span className="text-muted"> ({range})</span>}
+                        </dd>
+                      </div>
+                    );
+                  })}
                 </dl>
               )}
             </div>

@@ -1,5 +1,5 @@
 import { scaleLinear } from "d3-scale";
-import type { Decisions, Scenario } from "@/api/client";
+import type { Decisions, Influence, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
 import { clock, ends } from "@/parts/format";
 import { NumberField } from "@/parts/ui";
@@ -7,6 +7,7 @@ import { Words } from "@/parts/Words";
 import { mark, QUANTITY_LABELS } from "@/theme/marks";
 import { Axes } from "./Axes";
 import { ChartFrame } from "./ChartFrame";
+import { levels } from "./spread";
 
 type Props = {
   scenario: Scenario;
@@ -97,23 +98,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
               <h3 className="text-[0.9rem] text-muted">What moves path {letter} most</h3>
               <ul className="flex flex-col gap-0.5 text-[0.93rem]">
                 {path?.influences.slice(0, 5).map((f) => (
-                  <li key={f.input} className="flex items-center gap-2">
-                    <span className="min-w-0 grow truncate">
-                      <Words text={f.input} />
-                    </span>
-                    <span aria-hidden className="relative h-2 w-24 shrink-0 rounded-full bg-well">
-                      <span
-                        className="absolute h-full rounded-full"
-                        style={{
-                          background: f.time_ratio > 1 ? "var(--danger)" : "var(--c2)",
-                          left:
-                            f.time_ratio > 1 ? "50%" : `${50 - Math.min(50, Math.abs(Math.log2(f.time_ratio)) * 33)}%`,
-                          width: `${Math.min(50, Math.abs(Math.log2(f.time_ratio)) * 33)}%`,
-                        }}
-                      />
-                    </span>
-                    <span className="num w-16 shrink-0 text-right">× {f.time_ratio.toFixed(2)}</span>
-                  </li>
+                  <InfluenceRow key={f.input} influence={f} />
                 ))}
               </ul>
               <h3 className="mt-2 text-[0.9rem] text-muted">What would turn the verdict</h3>
@@ -151,6 +136,26 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
           [height - PAD.bottom, PAD.top],
         ).nice();
         const low = y.domain()[0] ?? 0;
+        const words = (p: (typeof points)[number]) =>
+          p.i === 0
+            ? "baseline"
+            : p.equal
+              ? "about equal"
+              : `${p.hours >= 0 ? "saves" : "costs"} ${clock(Math.abs(p.hours) * 3600)}${p.hours < low ? " ↓" : ""}`;
+        const spots = points.map((p) => {
+          const at = { x: x(p.price), y: y(Math.max(low, p.hours)), text: words(p) };
+          return { ...at, left: at.x > width - 170 };
+        });
+        // A point with its word, as a stretch of its row: where two meet, one word is lifted over the other.
+        const stretch = (spot: (typeof spots)[number]): [number, number] => {
+          const reach = 18 + 7 * spot.text.length;
+          return spot.left ? [spot.x - reach, spot.x + 9] : [spot.x - 9, spot.x + reach];
+        };
+        const row = (spot: (typeof spots)[number]) => Math.round(spot.y / 18);
+        const lifts = spots.map((spot, i) => {
+          const same = spots.flatMap((other, j) => (row(other) === row(spot) ? [j] : []));
+          return levels(same.map((j) => stretch(spots[j] ?? spot)))[same.indexOf(i)] ?? 0;
+        });
         return (
           <svg
             width={width}
@@ -169,9 +174,10 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
               }}
             />
             <line x1={PAD.left} x2={width - PAD.right} y1={y(0)} y2={y(0)} stroke="var(--edge-strong)" />
-            {points.map((p) => {
+            {points.map((p, i) => {
               const { letter: l, colour } = mark(p.i);
-              const below = p.hours < low;
+              const spot = spots[i];
+              if (!spot) return null;
               return (
                 <g key={l}>
                   {p.range && (
@@ -187,27 +193,17 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
                       opacity={0.5}
                     />
                   )}
-                  <circle cx={x(p.price)} cy={y(Math.max(low, p.hours))} r={9} fill={colour} />
-                  <text
-                    x={x(p.price)}
-                    y={y(Math.max(low, p.hours)) + 4}
-                    textAnchor="middle"
-                    fill="var(--ground)"
-                    fontWeight={700}
-                  >
+                  <circle cx={spot.x} cy={spot.y} r={9} fill={colour} />
+                  <text x={spot.x} y={spot.y + 4} textAnchor="middle" fill="var(--ground)" fontWeight={700}>
                     {l}
                   </text>
                   <text
-                    x={x(p.price) + (x(p.price) > width - 170 ? -14 : 14)}
-                    textAnchor={x(p.price) > width - 170 ? "end" : "start"}
-                    y={y(Math.max(low, p.hours)) - 8}
+                    x={spot.x + (spot.left ? -14 : 14)}
+                    textAnchor={spot.left ? "end" : "start"}
+                    y={spot.y - 8 - 15 * (lifts[i] ?? 0)}
                     fill="var(--ink)"
                   >
-                    {p.i === 0
-                      ? "baseline"
-                      : p.equal
-                        ? "about equal"
-                        : `${p.hours >= 0 ? "saves" : "costs"} ${clock(Math.abs(p.hours) * 3600)}${below ? " ↓" : ""}`}
+                    {spot.text}
                   </text>
                 </g>
               );
@@ -216,5 +212,38 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
         );
       }}
     </ChartFrame>
+  );
+}
+
+/** How far a ratio of times lies from the middle of its bar, in per cent: a factor of three reaches the end. */
+const fromMiddle = (ratio: number) => 50 + Math.max(-50, Math.min(50, Math.log2(ratio) * 33));
+
+function InfluenceRow({ influence: { input, time_ratio: ratio, time_ratio_range: range } }: { influence: Influence }) {
+  const [at, low, high] = [ratio, range.low, range.high].map(fromMiddle) as [number, number, number];
+  // A range that two figures cannot tell apart is left to the bar.
+  const said = ends(range, (x) => x.toFixed(1));
+  return (
+    <li className="flex items-center gap-2">
+      <span className="min-w-0 grow truncate">
+        <Words text={input} />
+      </span>
+      <span aria-hidden className="relative h-2 w-24 shrink-0 rounded-full bg-well">
+        <span
+          className="absolute h-full rounded-full"
+          style={{
+            background: ratio > 1 ? "var(--danger)" : "var(--c2)",
+            left: `${Math.min(50, at)}%`,
+            width: `${Math.abs(at - 50)}%`,
+          }}
+        />
+        <span
+          data-testid="influence-range"
+          className="absolute top-1/2 h-px bg-ink"
+          style={{ left: `${low}%`, width: `${Math.max(0, high - low)}%` }}
+        />
+      </span>
+      <span className="num w-16 shrink-0 text-right">× {ratio.toFixed(2)}</span>
+      <span className="num w-20 shrink-0 whitespace-nowrap text-muted">{said && `(${said})`}</span>
+    </li>
   );
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { spread } from "./spread";
+import { levels, spread } from "./spread";
 
 describe("spread labels", () => {
   // A small generator of its own, so that a failure can be repeated.
@@ -27,5 +27,36 @@ describe("spread labels", () => {
   });
   it("has nothing to do for nothing", () => {
     expect(spread([], 15, [0, 200])).toEqual([]);
+  });
+});
+
+describe("labels on levels", () => {
+  it("stay on the lowest where none overlaps", () => {
+    expect(
+      levels([
+        [0, 10],
+        [10, 20],
+        [25, 30],
+      ]),
+    ).toEqual([0, 0, 0]);
+    expect(levels([])).toEqual([]);
+  });
+  it("rise where they overlap, and come down again", () => {
+    expect(
+      levels([
+        [0, 10],
+        [5, 15],
+        [8, 12],
+        [12, 20],
+      ]),
+    ).toEqual([0, 1, 2, 0]);
+  });
+  it("keep the order that they were given in", () => {
+    expect(
+      levels([
+        [5, 15],
+        [0, 10],
+      ]),
+    ).toEqual([1, 0]);
   });
 });

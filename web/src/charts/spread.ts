@@ -11,3 +11,17 @@ export function spread(wanted: readonly number[], gap: number, [from, to]: reado
   });
   return out;
 }
+
+/** A level for each stretch so that none on a level overlaps another: the lowest free one, from left to right. */
+export function levels(stretches: readonly (readonly [number, number])[]): number[] {
+  const out = new Array<number>(stretches.length).fill(0);
+  const ends: number[] = [];
+  const order = stretches.map(([from, to], i) => ({ from, to, i })).sort((a, b) => a.from - b.from);
+  for (const { from, to, i } of order) {
+    const free = ends.findIndex((end) => end <= from);
+    const level = free < 0 ? ends.length : free;
+    ends[level] = to;
+    out[i] = level;
+  }
+  return out;
+}

@@ -159,3 +159,96 @@ fn capital(text: &str) -> String {
     let mut letters = text.chars();
     letters.next().map_or(String::new(), |l| l.to_uppercase().chain(letters).collect())
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::common::{bands, evaluate, ic_443, through};
+
+    fn answers(snr: f64, time_to_goal_s: Option<f64>, contrast: Option<f64>) -> QuantityAnswer {
+        let mut a = evaluate(&ic_443()).contenders[0].quantities[&Quantity::Ha];
+        (a.snr, a.time_to_goal_s, a.contrast) = (snr, time_to_goal_s, contrast);
+        a
+    }
+
+    fn of(a: QuantityAnswer, b: QuantityAnswer, range: Option<Range>) -> Difference {
+        let none = Difference {
+            quantity: Quantity::Ha,
+            snr_ratio: None,
+            snr_ratio_range: None,
+            time_ratio: None,
+            time_ratio_range: None,
+            contrast_ratio: None,
+            contrast_ratio_range: None,
+            about_equal: false,
+            text: String::new(),
+            reasons: Vec::new(),
+        };
+        let flat = Range::of_three([1.0; 3]);
+        let ranges = range.map(|r| QuantityRange {
+            snr: flat,
+            time_to_goal_s: None,
+            contrast: None,
+            snr_over_first: None,
+            time_over_first: Some(r),
+            contrast_over_first: None,
+        });
+        both(&ic_443(), Quantity::Ha, &a, &b, ranges.as_ref(), none)
+    }
+
+    #[test]
+    fn a_ratio_is_said_as_far_as_the_numbers_hold() {
+        let a = answers(10.0, Some(1000.0), Some(0.2));
+        let far = Range { low: 1.8, middle: 2.0, high: 2.2 };
+        let d = of(a, answers(7.0, Some(2000.0), Some(0.1)), Some(far));
+        assert_eq!((d.text.as_str(), d.about_equal), ("twice the time for the same H-alpha", false));
+        assert_eq!((d.snr_ratio, d.time_ratio, d.contrast_ratio), (Some(0.7), Some(2.0), Some(0.5)));
+        assert!(d.reasons[0].starts_with("SNR 7.0 against 10.0 after 4 h"), "{:?}", d.reasons);
+        // The same ratio with one inside its range is no difference.
+        let wide = Range { low: 0.9, middle: 2.0, high: 4.0 };
+        assert_eq!(of(a, answers(7.0, Some(2000.0), None), Some(wide)).text, "about the same time for the same H-alpha");
+        assert!(of(a, answers(10.2, Some(960.0), None), None).about_equal);
+    }
+
+    #[test]
+    fn a_goal_out_of_reach_has_no_ratio() {
+        let (in_reach, out) = (answers(10.0, Some(1000.0), Some(0.2)), answers(0.0, None, None));
+        assert_eq!(of(in_reach, out, None).text, "H-alpha out of reach");
+        assert_eq!(of(out, out, None).text, "H-alpha out of reach, as in A");
+        let only = of(out, in_reach, None);
+        assert_eq!(only.text, "reaches SNR 20 in H-alpha in 17 min, which A does not");
+        assert_eq!((only.snr_ratio, only.time_ratio, only.contrast_ratio), (None, None, None));
+    }
+
+    #[test]
+    fn no_difference_is_less_than_the_model_holds_or_a_range_with_one_inside() {
+        let r = |low, high| Some(Range { low, middle: (low + high) / 2.0, high });
+        assert!(no_difference(1.05, None) && no_difference(0.94, None));
+        assert!(!no_difference(1.08, None) && !no_difference(0.9, None));
+        assert!(no_difference(1.5, r(0.95, 2.0).as_ref()));
+        assert!(!no_difference(1.5, r(1.01, 2.0).as_ref()) && !no_difference(0.5, r(0.3, 0.99).as_ref()));
+    }
+
+    #[test]
+    fn star_colours_need_three_broad_channels() {
+        let s = ic_443();
+        let with = |base: usize, filters: Vec<Option<crate::scenario::Filter>>| {
+            let mut s = s.clone();
+            s.contenders = vec![through(&s.contenders[base], filters, 60.0)];
+            has_star_colours(&evaluate(&s).contenders[0])
+        };
+        let (mono, colour) = (0, 2);
+        let broad = |name: &str, centre| Some(bands(name, 90.0, &[centre]));
+        assert!(with(colour, vec![None]) && !with(mono, vec![None]));
+        assert!(!with(colour, vec![Some(bands("dual", 7.0, &[656.3, 500.7]))]));
+        assert!(with(mono, vec![broad("R", 630.0), broad("G", 535.0), broad("B", 450.0)]));
+        assert!(!with(mono, vec![broad("R", 630.0), broad("G", 535.0)]));
+    }
+
+    #[test]
+    fn sentences_begin_with_a_capital() {
+        assert_eq!(capital("loses the continuum"), "Loses the continuum");
+        assert_eq!(capital("[O III] is gone"), "[O III] is gone");
+        assert_eq!(capital(""), "");
+    }
+}

@@ -99,9 +99,14 @@ impl Draws {
 
 impl<'a> PathDraws<'a> {
     /// Scales and the centres of the path's filters, draw by draw.
-    pub fn iter(&self) -> impl Iterator<Item = (&'a Scales, &'a [f64])> {
+    pub fn iter(&self) -> impl Iterator<Item = (&'a Scales, &'a [f64])> + use<'a> {
         let path = self.path;
         self.draws.0.iter().map(move |d| (&d.scales, d.centres.get(path).map_or(&[][..], |c| &c[..])))
+    }
+
+    /// At most so many of them, evenly spaced over all.
+    pub fn some(&self, most: usize) -> impl Iterator<Item = (&'a Scales, &'a [f64])> + use<'a> {
+        self.iter().step_by(self.draws.0.len().div_ceil(most.max(1)).max(1))
     }
 
     /// The range of what a function gives.

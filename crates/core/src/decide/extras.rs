@@ -7,9 +7,10 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::draws::{PathDraws, Range, between};
+use super::game::least_served_shares;
 use super::model::{PathModel, Scales};
 use super::ranges::QuantityRange;
-use super::split::{least_served_shares, wanted};
+use super::split::wanted;
 use crate::compare::{clock, seconds};
 use crate::gear::{FilterFits, FilterKind, GearFilter};
 use crate::light::Quantity;

@@ -205,3 +205,95 @@ fn words(s: &Scenario, rungs: &[GainRung], best: &GainRung, yours: Option<&GainR
     };
     format!("{}: {why}{against}", best.setting)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::common::ic_443;
+
+    fn rung(setting: f64, read_noise_e: f64, stops: f64, information: f64, within_limits: bool) -> GainRung {
+        let flat = |x| Range::of_three([x; 3]);
+        GainRung {
+            setting,
+            e_per_adu: 0.5,
+            read_noise_e,
+            full_scale_e: read_noise_e * stops.exp2(),
+            range_stops: stops,
+            sub_s: 60.0,
+            sub_range_s: flat(60.0),
+            star_clips_v_mag: Some(12.0),
+            core_fill: 0.5,
+            core_fill_range: flat(0.5),
+            information,
+            information_range: flat(information),
+            within_limits,
+        }
+    }
+
+    /// A ladder with its step at 100.
+    fn ladder() -> Vec<GainRung> {
+        vec![
+            rung(0.0, 3.4, 13.9, 0.90, true),
+            rung(50.0, 3.0, 13.2, 0.92, true),
+            rung(100.0, 1.5, 13.4, 0.99, true),
+            rung(200.0, 1.3, 11.9, 1.0, true),
+        ]
+    }
+
+    #[test]
+    fn of_the_most_informative_the_widest_range_is_picked() {
+        assert_eq!(pick(&ladder()).setting, 100.0);
+        // Within five per cent of the best is a tie: then the lowest gain has the widest range.
+        let mut even = ladder();
+        even[0].information = 0.96;
+        assert_eq!(pick(&even).setting, 0.0);
+    }
+
+    #[test]
+    fn what_clips_is_not_picked_unless_everything_does() {
+        let mut clips = ladder();
+        clips[2].within_limits = false;
+        clips[3].within_limits = false;
+        assert_eq!(pick(&clips).setting, 0.0);
+        clips.iter_mut().for_each(|r| r.within_limits = false);
+        assert_eq!(pick(&clips).setting, 100.0);
+    }
+
+    /// The sentence on a ladder's pick with the gain set to `set`.
+    fn sentence(rungs: &[GainRung], set: f64, live: bool) -> String {
+        let yours = rungs.iter().find(|r| r.setting == set);
+        words(&ic_443(), rungs, pick(rungs), yours, set, live)
+    }
+
+    #[test]
+    fn the_reason_is_the_one_that_applies() {
+        let rungs = ladder();
+        assert_eq!(sentence(&rungs, 100.0, false), "100: the read noise drops here to 1.5 e-, and the range is still 13.4 stops; yours");
+        assert_eq!(
+            sentence(&rungs, 0.0, false),
+            "100: the read noise drops here to 1.5 e-, and the range is still 13.4 stops; your 0 takes 10 % more time"
+        );
+        assert!(sentence(&rungs, 200.0, false).ends_with("; your 200 has 11.9 stops"), "{}", sentence(&rungs, 200.0, false));
+        assert!(sentence(&rungs, 100.0, true).starts_with("100: least read noise in short subs, for live viewing"));
+        let mut even = ladder();
+        even[0].information = 0.96;
+        assert_eq!(sentence(&even, 0.0, false), "0: the widest range, 13.9 stops, at no cost in time; yours");
+        let mut tight = ladder();
+        tight.iter_mut().for_each(|r| r.within_limits = false);
+        assert!(sentence(&tight, 100.0, false).contains("clip at every setting; here least information is lost"));
+        // Neither the first rung nor a step.
+        let gentle = vec![rung(0.0, 2.0, 13.0, 0.5, true), rung(50.0, 1.9, 12.9, 1.0, true)];
+        assert!(sentence(&gentle, 50.0, false).starts_with("50: the most per hour without clipping, 12.9 stops"));
+    }
+
+    #[test]
+    fn settings_that_double_are_iso() {
+        let mut c = ic_443().contenders.remove(0);
+        assert!(!is_iso(&c));
+        let row = c.sensor.gains[0];
+        c.sensor.gains = [100.0, 200.0, 400.0, 800.0].map(|setting| crate::scenario::GainRow { setting, ..row }).to_vec();
+        assert!(is_iso(&c));
+        c.sensor.gains.truncate(2);
+        assert!(!is_iso(&c), "two settings do not tell");
+    }
+}

@@ -9,8 +9,10 @@ mod differences;
 mod draws;
 mod extras;
 mod gain;
+mod game;
 mod model;
 mod ranges;
+mod sensitivity;
 mod split;
 mod sub;
 mod value;
@@ -25,9 +27,11 @@ pub use differences::{Difference, differences, losses, named, no_difference};
 pub use draws::{Draws, PathDraws, Range, between, stated};
 pub use extras::{AddOn, DualPair};
 pub use gain::{GainDecision, GainRung};
+pub use game::least_served_shares;
 pub use model::{ChannelModel, ExposureModel, PathModel, Scales};
-pub use ranges::{Flip, Influence, QuantityRange, ranges, star_limits};
-pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, least_served_shares, purpose, wanted};
+pub use ranges::{QuantityRange, ranges, star_limits};
+pub use sensitivity::{Flip, FlipInput, Influence};
+pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, purpose, wanted};
 pub use sub::{Conflict, Criterion, ShortSet, SubCurve, SubDecision, SubRange, Wall, decide_sub};
 pub use value::Worth;
 
@@ -112,7 +116,7 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
             differences: if i == 0 { Vec::new() } else { differences(s, &answer.contenders[0], &answer.contenders[i], &ranges) },
             losses: if i == 0 { Vec::new() } else { losses(&answer.contenders[0], &answer.contenders[i]) },
             limiting_star_v_mag: star_limits(s, path, draws.of(i)),
-            influences: ranges::influences(s, path),
+            influences: sensitivity::influences(s, path, draws.of(i)),
             add_ons: extras::add_ons(s, &prepared.scene, c, path, filters, draws.of(i)),
             dual_pairs,
             ranges,
@@ -120,7 +124,7 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
         }
     });
     let decided = decided.collect();
-    DecisionsAnswer { paths: decided, flips: ranges::flips(s, &paths), equal_clock, uncertainty: stated(s) }
+    DecisionsAnswer { paths: decided, flips: sensitivity::flips(s, &paths, &draws), equal_clock, uncertainty: stated(s) }
 }
 
 /// The gain of one contender: see [`GainDecision`].

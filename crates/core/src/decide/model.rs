@@ -36,6 +36,18 @@ impl Scales {
         let f = 10f64.powf(-0.4 * mag);
         Self { artificial: f, rest_of_sky: f, ..Self::ONE }
     }
+
+    /// One after the other.
+    pub fn times(&self, by: &Self) -> Self {
+        Self {
+            target: self.target * by.target,
+            artificial: self.artificial * by.artificial,
+            rest_of_sky: self.rest_of_sky * by.rest_of_sky,
+            dark: self.dark * by.dark,
+            read_noise: self.read_noise * by.read_noise,
+            overhead: self.overhead * by.overhead,
+        }
+    }
 }
 
 impl Rates {

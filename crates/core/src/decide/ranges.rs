@@ -1,4 +1,4 @@
-//! What is uncertain, carried to what each path reaches; what moves a verdict most, and what would turn it.
+//! What is uncertain, carried to what each path reaches.
 
 use std::collections::BTreeMap;
 
@@ -7,7 +7,6 @@ use utoipa::ToSchema;
 
 use super::draws::{Draws, Range};
 use super::model::{PathModel, Scales};
-use super::split::wanted;
 use crate::light::Quantity;
 use crate::path::Rates;
 use crate::scenario::Scenario;
@@ -98,120 +97,4 @@ pub fn star_limits(s: &Scenario, path: &PathModel, draws: super::PathDraws) -> V
     };
     let of = |at: usize| Range::of(draws.iter().filter_map(|(scales, centres)| limit(at, scales, centres)).collect());
     (0..path.exposures.len()).map(of).collect()
-}
-
-/// How far one input moves a verdict.
-#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Influence {
-    /// The input and the step, in words: "sky 0.5 mag brighter".
-    pub input: String,
-    /// Time with the step over time without.
-    pub time_ratio: f64,
-}
-
-/// What would make another path the fastest.
-#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Flip {
-    /// What is judged.
-    pub quantity: Quantity,
-    /// Index of the path that is fastest now.
-    pub now: usize,
-    /// Index of the path that would be fastest.
-    pub then: usize,
-    /// Where, in a sentence.
-    pub text: String,
-}
-
-/// What moves the verdict on a path most, largest first.
-pub fn influences(s: &Scenario, path: &PathModel) -> Vec<Influence> {
-    let shares = path.shares();
-    let quantities = wanted(path);
-    // The slowest quantity is what the verdict hangs on.
-    let time = |q: Quantity, scales: &Scales, centres: &[f64]| path.time_s(q, s.goal_snr, &shares, scales, centres);
-    let slowest = quantities.iter().filter_map(|q| Some((*q, time(*q, &Scales::ONE, &[])?))).max_by(|a, b| a.1.total_cmp(&b.1));
-    let Some((q, base)) = slowest else { return Vec::new() };
-    let one = Scales::ONE;
-    let mut out = Vec::new();
-    let mut add = |input: String, scales: Scales, centres: &[f64]| {
-        if let Some(t) = time(q, &scales, centres) {
-            out.push(Influence { input, time_ratio: t / base });
-        }
-    };
-    add("sky half a magnitude brighter".into(), Scales::darker_sky(-0.5), &[]);
-    add("sky half a magnitude darker".into(), Scales::darker_sky(0.5), &[]);
-    add("lamps half as bright".into(), Scales { artificial: 0.5, ..one }, &[]);
-    add(format!("{} a third fainter", q.label()), Scales { target: 2.0 / 3.0, ..one }, &[]);
-    add(format!("{} half again brighter", q.label()), Scales { target: 1.5, ..one }, &[]);
-    add("twice the dark current".into(), Scales { dark: 2.0, ..one }, &[]);
-    add("read noise a third lower".into(), Scales { read_noise: 2.0 / 3.0, ..one }, &[]);
-    add("no overhead between subs".into(), Scales { overhead: 0.0, ..one }, &[]);
-    let tolerant = vec![-1.0; path.exposures.len()];
-    add("filters at the blue end of their tolerance".into(), one, &tolerant);
-    out.sort_by(|a, b| b.time_ratio.ln().abs().total_cmp(&a.time_ratio.ln().abs()));
-    out
-}
-
-/// The fastest path for a quantity under scaled inputs.
-fn fastest(s: &Scenario, paths: &[PathModel], q: Quantity, scales: &Scales) -> Option<usize> {
-    let time = |p: &PathModel| p.time_s(q, s.goal_snr, &p.shares(), scales, &[]);
-    let times = paths.iter().enumerate().filter_map(|(i, p)| Some((i, time(p)?)));
-    times.min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
-}
-
-/// What would make another path the fastest: a darker or brighter site, a fainter or brighter target, faster subs.
-///
-/// The lamps' light is what changes with the site; the zenith reading at which the order turns is found by halving.
-pub fn flips(s: &Scenario, paths: &[PathModel]) -> Vec<Flip> {
-    let mut out = Vec::new();
-    if paths.len() < 2 {
-        return out;
-    }
-    let linear = |m: f64| 10f64.powf(-0.4 * m);
-    let lamps_now = linear(s.sky.zenith_v_mag) - linear(s.sky.natural_v_mag);
-    // "B (dual band 7 nm)": what a row is told by.
-    let name = |i: usize| {
-        let filters: Vec<&str> =
-            s.contenders[i].exposures.iter().map(|e| e.filter.as_ref().map_or("no filter", |f| f.name.as_str())).collect();
-        format!("{} ({})", char::from(b'A' + i as u8), filters.join(", "))
-    };
-    let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
-    quantities.sort();
-    quantities.dedup();
-    for q in quantities {
-        let Some(now) = fastest(s, paths, q, &Scales::ONE) else { continue };
-        if lamps_now > 0.0 && s.sky.toward_target_v_mag.is_none() {
-            let at = |zenith: f64| {
-                let lamps = (linear(zenith) - linear(s.sky.natural_v_mag)).max(0.0);
-                fastest(s, paths, q, &Scales { artificial: lamps / lamps_now, ..Scales::ONE })
-            };
-            for (end, word) in [(s.sky.natural_v_mag, "darker"), (17.0, "brighter")] {
-                if let Some((edge, then)) = edge_between(s.sky.zenith_v_mag, end, now, &at) {
-                    let text = format!("{}: {word} than {edge:.1} mag/arcsec², {} is faster than {}.", q.label(), name(then), name(now));
-                    out.push(Flip { quantity: q, now, then, text });
-                }
-            }
-        }
-        let at = |log: f64| fastest(s, paths, q, &Scales { target: log.exp(), ..Scales::ONE });
-        for (end, word) in [(-3.0, "fainter"), (3.0, "brighter")] {
-            if let Some((edge, then)) = edge_between(0.0, end, now, &at) {
-                let times = if edge < 0.0 { (-edge).exp() } else { edge.exp() };
-                let text = format!("{}: on a target {times:.1} times {word}, {} is faster than {}.", q.label(), name(then), name(now));
-                out.push(Flip { quantity: q, now, then, text });
-            }
-        }
-    }
-    out
-}
-
-/// The first place between two values where the winner is no longer `now`, and who wins there.
-fn edge_between(from: f64, to: f64, now: usize, winner: &impl Fn(f64) -> Option<usize>) -> Option<(f64, usize)> {
-    const STEPS: u32 = 24;
-    let at = |i: u32| from + (to - from) * f64::from(i) / f64::from(STEPS);
-    let hit = (1..=STEPS).find(|&i| winner(at(i)).is_some_and(|w| w != now))?;
-    let (mut lo, mut hi) = (at(hit - 1), at(hit));
-    for _ in 0..30 {
-        let mid = (lo + hi) / 2.0;
-        if winner(mid).is_some_and(|w| w != now) { hi = mid } else { lo = mid }
-    }
-    Some((hi, winner(hi)?))
 }

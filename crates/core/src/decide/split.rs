@@ -5,6 +5,7 @@ use utoipa::ToSchema;
 
 use super::choices::SplitMode;
 use super::draws::{PathDraws, Range, between};
+use super::game::least_served_shares;
 use super::model::{ExposureModel, PathModel, Scales};
 use crate::compare::clock;
 use crate::integration::{subs_in, time_to_goal_s};
@@ -133,59 +134,6 @@ fn gains(path: &PathModel, goals: &[Goal], scales: &Scales, centres: &[f64]) -> 
         path.exposure_snr2(e, g.quantity, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0))
     };
     path.exposures.iter().enumerate().map(|(i, e)| goals.iter().map(|g| of(i, e, g)).collect()).collect()
-}
-
-/// Shares x (not negative, summing to 1) for which the least of sum_i x_i gains[i][k] over k is largest.
-///
-/// This is the value of a matrix game, whose optimum equalises as many quantities as it uses exposures (von Neumann 1928; Dantzig
-/// 1963, section 13): with at most a dozen exposures and five quantities all square sub-games can be tried.
-pub fn least_served_shares(gains: &[Vec<f64>], n: usize) -> Vec<f64> {
-    let quantities = gains.first().map_or(0, Vec::len);
-    let mut best = (-1.0, vec![1.0 / n as f64; n]);
-    for rows in 1u32..1 << n {
-        let used: Vec<usize> = (0..n).filter(|i| rows & (1 << i) != 0).collect();
-        if used.len() > quantities {
-            continue;
-        }
-        for columns in (1u32..1 << quantities).filter(|c| c.count_ones() == rows.count_ones()) {
-            let equal: Vec<usize> = (0..quantities).filter(|k| columns & (1 << k) != 0).collect();
-            let matrix = equal.iter().map(|&k| used.iter().map(|&i| gains[i][k]).collect()).collect();
-            let Some(y) = solve_for_ones(matrix) else { continue };
-            let sum: f64 = y.iter().sum();
-            if sum <= 0.0 || y.iter().any(|v| *v < -1e-12 * sum) {
-                continue;
-            }
-            let served = |k: usize| used.iter().zip(&y).map(|(&i, y)| y / sum * gains[i][k]).sum::<f64>();
-            let least = (0..quantities).map(served).fold(f64::INFINITY, f64::min);
-            if least > best.0 {
-                let mut shares = vec![0.0; n];
-                used.iter().zip(&y).for_each(|(&i, y)| shares[i] = (y / sum).max(0.0));
-                best = (least, shares);
-            }
-        }
-    }
-    best.1
-}
-
-/// Solves matrix y = (1, 1, ...) by elimination with pivots; `None` for a singular matrix.
-fn solve_for_ones(mut matrix: Vec<Vec<f64>>) -> Option<Vec<f64>> {
-    let n = matrix.len();
-    matrix.iter_mut().for_each(|row| row.push(1.0));
-    for i in 0..n {
-        let pivot = (i..n).max_by(|&a, &b| matrix[a][i].abs().total_cmp(&matrix[b][i].abs()))?;
-        matrix.swap(i, pivot);
-        if matrix[i][i].abs() < 1e-300 {
-            return None;
-        }
-        for j in 0..n {
-            if j != i {
-                let f = matrix[j][i] / matrix[i][i];
-                let row = matrix[i].clone();
-                matrix[j].iter_mut().zip(&row).for_each(|(v, r)| *v -= f * r);
-            }
-        }
-    }
-    Some((0..n).map(|i| matrix[i][n] / matrix[i][i]).collect())
 }
 
 /// A quantity that reaches less than this share of a path's best signal to noise is a by-product: nobody waits for it.
@@ -413,16 +361,6 @@ mod tests {
                     prop_assert!(from == to || least(&moved) <= least(&shares) + 1e-12);
                 }
             }
-        }
-
-        /// The search over shared quantities finds what the closed form gives where nothing is shared.
-        #[test]
-        fn the_search_agrees_with_the_closed_form(rates in proptest::collection::vec(0.01..50.0f64, 2..5)) {
-            let gains: Vec<Vec<f64>> = (0..rates.len()).map(|i| (0..rates.len()).map(|k| if i == k { rates[i] } else { 0.0 }).collect()).collect();
-            let found = least_served_shares(&gains, rates.len());
-            let exact = balanced_shares(&rates, &vec![1.0; rates.len()]);
-            let least = |s: &[f64]| s.iter().zip(&rates).map(|(s, r)| s * r).fold(f64::INFINITY, f64::min);
-            prop_assert!(least(&found) > (1.0 - 1e-9) * least(&exact), "{:?} {:?}", found, exact);
         }
     }
 }

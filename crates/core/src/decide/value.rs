@@ -156,3 +156,69 @@ fn words(i: usize, q: Quantity, w: &Worth, year_h: f64) -> String {
         format!("{}{} for the same {label}, {price}", times(ratio), open(w.time_ratio_range))
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::common::{bands, ic_443, through};
+
+    fn priced(prices: &[(&str, f64)], rig: Option<f64>) -> Contender {
+        let filters = prices.iter().map(|(name, p)| {
+            let mut f = bands(name, 7.0, &[656.3]);
+            f.price = Some(*p);
+            Some(f)
+        });
+        Contender { price: rig, ..through(&ic_443().contenders[0], filters.collect(), 60.0) }
+    }
+
+    #[test]
+    fn a_filter_used_twice_is_bought_once() {
+        assert_eq!(filters_price(&priced(&[("Ha", 100.0), ("OIII", 150.0), ("Ha", 100.0)], None)), 250.0);
+        assert_eq!(filters_price(&through(&ic_443().contenders[0], vec![None], 60.0)), 0.0);
+    }
+
+    #[test]
+    fn rigs_without_a_price_are_compared_only_where_they_are_the_same() {
+        let (a, b) = (priced(&[("Ha", 100.0)], None), priced(&[("Ha 3", 330.0)], None));
+        assert_eq!(extra_price(&a, &b), Some(230.0));
+        assert_eq!(extra_price(&b, &a), Some(-230.0));
+        let mut other = b.clone();
+        other.optics.aperture_mm += 1.0;
+        assert_eq!(extra_price(&a, &other), None);
+        let (with, without) = (priced(&[("Ha", 100.0)], Some(2000.0)), Contender { price: Some(1500.0), ..other });
+        assert_eq!(extra_price(&with, &without), Some(-270.0));
+    }
+
+    fn worth(extra_price: Option<f64>, ratio: f64) -> Worth {
+        let range = Range { low: ratio * 0.9, middle: ratio, high: ratio * 1.1 };
+        let hours = range.map(|r| 200.0 * (1.0 - r));
+        Worth {
+            price: None,
+            extra_price,
+            quantity: Some(Quantity::Ha),
+            time_ratio: Some(ratio),
+            time_ratio_range: Some(range),
+            about_equal: (ratio - 1.0).abs() < 0.07,
+            hours_saved_per_year: Some(200.0 * (1.0 - ratio)),
+            hours_saved_range: Some(hours),
+            price_per_hour_saved: extra_price.map(|p| p / (200.0 * (1.0 - ratio))),
+            price_per_hour_range: extra_price.map(|p| hours.map(|h| p / h)),
+            pictures_per_year: None,
+            pictures_range: None,
+            text: String::new(),
+        }
+    }
+
+    #[test]
+    fn a_purchase_is_told_by_what_it_saves_and_costs() {
+        let of = |extra, ratio| words(1, Quantity::Ha, &worth(extra, ratio), 200.0);
+        assert_eq!(words(0, Quantity::Ha, &worth(None, 1.0), 200.0), "the baseline, 200 h of exposure a year");
+        assert_eq!(
+            of(Some(190.0), 0.5),
+            "half the time for the same H-alpha: saves 100 h (90 to 110) a year for 190 more: 1.9 (1.7 to 2.1) for each hour in the first year"
+        );
+        assert_eq!(of(Some(190.0), 1.02), "saves no time in H-alpha for 190 more");
+        assert_eq!(of(Some(-50.0), 1.5), "1.5 times the time (1.4 to 1.7) for the same H-alpha, and costs 50 less");
+        assert!(of(None, 0.5).ends_with("for a price that is not given"), "{}", of(None, 0.5));
+    }
+}

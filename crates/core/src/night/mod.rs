@@ -12,6 +12,8 @@ mod view;
 pub use calendar::{BestDates, CalendarNight, YearView, year_view};
 pub use ephemeris::{Direction, Ephemeris, Place, crossings, separation_deg, unix_midnight};
 pub use pace::{Moment, NightRig};
-pub use plan::{Block, FixedBlock, LocalClock, LockedBlock, Overheads, Plan, PlanGoal, PlanSpec, PlanTotal, plan_night, plan_second};
+pub use plan::{
+    Block, FixedBlock, LocalClock, LockedBlock, Overheads, Plan, PlanGoal, PlanSpec, PlanTotal, SLOT_S, plan_night, plan_second,
+};
 pub use tonight::{TonightSpec, WorthTonight, worth_tonight};
-pub use view::{NightEvents, NightLimits, NightSample, NightView, SLOT_S, moment, night_view};
+pub use view::{NightEvents, NightLimits, NightSample, NightView, SAMPLE_S, moment, night_view};

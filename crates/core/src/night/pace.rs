@@ -59,6 +59,18 @@ struct Base {
     records: [bool; 5],
 }
 
+impl Base {
+    /// Natural sky, lamps, moonlight and twilight, e-/s per pixel.
+    fn sky(&self, light: &Light) -> [f64; 4] {
+        [
+            self.natural * light.natural,
+            self.lamps * light.lamps,
+            self.moon[0] * light.moon[0] + self.moon[1] * light.moon[1],
+            self.twilight * light.twilight,
+        ]
+    }
+}
+
 #[derive(Clone, Debug)]
 struct BaseExposure {
     sub_s: f64,
@@ -210,12 +222,7 @@ impl NightRig {
             let f = ((light.airmass - NODES[i - 1]) / (NODES[i] - NODES[i - 1])).min(1.0);
             out.target[Quantity::Continuum as usize] = continuum * (ln[i - 1] + (ln[i] - ln[i - 1]) * f).exp();
         }
-        out.sky = [
-            b.natural * light.natural,
-            b.lamps * light.lamps,
-            b.moon[0] * light.moon[0] + b.moon[1] * light.moon[1],
-            b.twilight * light.twilight,
-        ];
+        out.sky = b.sky(light);
         out
     }
 
@@ -235,7 +242,12 @@ impl NightRig {
         self.information_of(exposure, q, light, &self.lines, 1.0)
     }
 
-    /// The same for another target: its lines, and its continuum as a multiple of the scenario's.
+    /// The sky through one exposure, e-/s per pixel, mean over the pixels of all colours.
+    pub fn background_under(&self, exposure: usize, light: &Light) -> f64 {
+        self.exposures[exposure].channels.iter().map(|b| b.share * b.sky(light).iter().sum::<f64>()).sum()
+    }
+
+    /// [`Self::information_under`] for another target: its lines, and its continuum as a multiple of the scenario's.
     pub fn information_of(&self, exposure: usize, q: Quantity, light: &Light, lines: &LinesRayleigh, continuum: f64) -> f64 {
         let e = &self.exposures[exposure];
         let one = |b: &Base| {

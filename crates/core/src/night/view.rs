@@ -8,8 +8,8 @@ use super::pace::{Moment, NightRig};
 use crate::check::FieldError;
 use crate::scenario::Moon;
 
-/// Minutes between two samples of a night.
-pub const SLOT_S: f64 = 300.0;
+/// Time between two samples of a night, s.
+pub const SAMPLE_S: f64 = 60.0;
 /// Altitude of the sun's centre at its rise and set: refraction of 34' and half a disc of 16'.
 const SUNRISE_DEG: f64 = -0.8333;
 /// Altitude of the moon's centre at its rise and set, topocentric: refraction less half its disc is near zero within a minute.
@@ -130,6 +130,8 @@ pub struct NightSample {
     pub usable: bool,
     /// (Signal to noise)^2 per hour of clock of each exposure in what it is for; zero where it is not usable.
     pub information_per_h: Vec<f64>,
+    /// Sky through each exposure, e-/s per pixel, mean over the pixels of all colours; zero where it is not usable.
+    pub background_e_per_s: Vec<f64>,
 }
 
 /// A night of one target.
@@ -137,7 +139,7 @@ pub struct NightSample {
 pub struct NightView {
     /// Its times.
     pub events: NightEvents,
-    /// Every five minutes from noon to noon.
+    /// Every minute from noon to noon.
     pub samples: Vec<NightSample>,
 }
 
@@ -162,18 +164,22 @@ pub fn moment(e: &Ephemeris, target: &[f64; 3], t: f64) -> (Moment, f64) {
 pub fn night_view(place: Place, from_s: f64, to_s: f64, target: Direction, limits: &NightLimits, rig: Option<&NightRig>) -> NightView {
     let e = Ephemeris::new(place, from_s, to_s);
     let fixed = target.vector();
-    let count = ((to_s - from_s) / SLOT_S).round() as usize;
+    let count = ((to_s - from_s) / SAMPLE_S).round() as usize;
     let samples: Vec<NightSample> = (0..=count)
         .map(|i| {
-            let at_s = from_s + i as f64 * SLOT_S;
+            let at_s = from_s + i as f64 * SAMPLE_S;
             let (m, azimuth) = moment(&e, &fixed, at_s);
             let limit_deg = limits.altitude_above_deg.max(limits.horizon_at(azimuth));
             let usable = m.sun_altitude_deg < limits.sun_below_deg && m.altitude_deg > limit_deg;
-            let information_per_h = rig.map_or(Vec::new(), |rig| {
+            let n = rig.map_or(0, NightRig::len);
+            let (mut information_per_h, mut background_e_per_s) = (vec![0.0; n], vec![0.0; n]);
+            if let Some(rig) = rig.filter(|_| usable) {
                 let light = rig.light_at(&m);
-                let rate = |x: usize| rig.purpose(x).filter(|_| usable).map_or(0.0, |q| 3600.0 * rig.information_under(x, q, &light));
-                (0..rig.len()).map(rate).collect()
-            });
+                for x in 0..n {
+                    information_per_h[x] = rig.purpose(x).map_or(0.0, |q| 3600.0 * rig.information_under(x, q, &light));
+                    background_e_per_s[x] = rig.background_under(x, &light);
+                }
+            }
             NightSample {
                 at_s,
                 sun_deg: m.sun_altitude_deg,
@@ -184,6 +190,7 @@ pub fn night_view(place: Place, from_s: f64, to_s: f64, target: Direction, limit
                 moon_distance_deg: m.moon.separation_deg,
                 usable,
                 information_per_h,
+                background_e_per_s,
             }
         })
         .collect();
@@ -202,7 +209,7 @@ fn events(e: &Ephemeris, target: &[f64; 3], from_s: f64, to_s: f64, limits: &Nig
     let first = |list: &[(f64, bool)], up: bool| list.iter().find(|c| c.1 == up).map(|c| c.0);
     let (horizon, limit) = (sun(SUNRISE_DEG), sun(limits.sun_below_deg));
     let middle = (from_s + to_s) / 2.0;
-    let in_s = |f: &dyn Fn(&NightSample) -> bool| samples.iter().filter(|s| f(s)).count() as f64 * SLOT_S;
+    let in_s = |f: &dyn Fn(&NightSample) -> bool| samples.iter().filter(|s| f(s)).count() as f64 * SAMPLE_S;
     let (dark, usable) = (in_s(&|s| s.sun_deg < limits.sun_below_deg), in_s(&|s| s.usable));
     let moonless = in_s(&|s| s.usable && s.moon_deg < 0.0);
     // The meridian above the pole only: the other passage is a jump of the hour angle.

@@ -1,8 +1,10 @@
 import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
-import { useEffect, useRef, useState } from "react";
+import { memo, type ReactNode, useMemo, useRef, useState } from "react";
 import type { LockedBlock, NightAnswer, PlanBlock } from "@/api/client";
+import { ChartFrame } from "@/charts/ChartFrame";
 import { hue } from "@/theme/marks";
+import { minuteWords, nightSpan, nightTable, sampleAt } from "./minutes";
 import { localTime } from "./useNight";
 
 /** Whose blocks: the first target's, or the second's. */
@@ -22,23 +24,83 @@ const STEP_S = 300;
 
 type Drag = { whose: Whose; index: number; edge: "from" | "to" | "both"; start: number; from: number; to: number };
 
-/** Dusk to dawn: darkness, target, moon; what each filter gathers; the plan's blocks to drag. */
-export function NightChart({ night, lock, toggle, locked }: Props) {
+const top = (i: number) => PAD.top + SKY + 30 + i * (RIBBON + 3);
+const heightOf = (night: NightAnswer) => top(night.filters.length) + 14 + BLOCK + (night.second ? BLOCK + 6 : 0);
+
+/** Dusk to dawn: darkness, target, moon; what each filter gathers; the plan's blocks to drag; any minute read out. */
+export function NightChart({ side, ...props }: Props & { side?: ReactNode }) {
+  const { night } = props;
+  const [minute, setMinute] = useState<number | null>(null);
+  const twin = useMemo(() => nightTable(night), [night]);
+  const sample = minute == null ? undefined : sampleAt(night, minute);
+  return (
+    <ChartFrame
+      title="The night"
+      question="Which filter at which hour?"
+      twin={twin}
+      height={heightOf(night)}
+      side={side}
+      below={
+        <p className="mt-1 min-h-9 text-[0.86rem] text-muted print:hidden" data-testid="minute">
+          {sample
+            ? minuteWords(night, sample)
+            : "Drag a block or its edges; what you move is locked and the rest is planned anew. Double click or Enter locks. Point at any minute to read it."}
+        </p>
+      }
+    >
+      {(width, height) => (
+        <NightDrawing {...props} width={width} height={height} sampleAt={sample?.at_s} point={setMinute} />
+      )}
+    </ChartFrame>
+  );
+}
+
+type DrawingProps = Props & {
+  width: number;
+  height: number;
+  /** The minute that is read out. */
+  sampleAt: number | undefined;
+  point: (at_s: number | null) => void;
+};
+
+function NightDrawing({ sampleAt: at_s, point, width, height, ...props }: DrawingProps) {
+  const [first, last] = nightSpan(props.night);
+  const x = scaleLinear([first, last], [PAD.left, Math.max(PAD.left + 10, width - PAD.right)]).clamp(true);
+  return (
+    <div
+      className="relative"
+      onPointerMove={(e) => point(x.invert(e.clientX - e.currentTarget.getBoundingClientRect().left))}
+      onPointerLeave={() => point(null)}
+    >
+      <Picture {...props} width={width} height={height} />
+      {at_s != null && (
+        <div
+          aria-hidden
+          className="pointer-events-none absolute w-px bg-ink opacity-60"
+          style={{ left: x(at_s), top: PAD.top, height: height - PAD.top - 6 }}
+        />
+      )}
+    </div>
+  );
+}
+
+/** The chart itself: drawn anew when the night changes, not when a minute is pointed at. */
+const Picture = memo(function Picture({
+  night,
+  lock,
+  toggle,
+  locked,
+  width,
+  height,
+}: Props & { width: number; height: number }) {
   const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
   const [drag, setDrag] = useState<Drag | null>(null);
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
   const { view, plan } = night.first;
   const { samples, events } = view;
-  const first = (events.sunset_s ?? samples[0]?.at_s ?? 0) - 1800;
-  const last = (events.sunrise_s ?? samples.at(-1)?.at_s ?? 1) + 1800;
-  const shown = samples.filter((s) => s.at_s >= first && s.at_s <= last);
+  const [first, last] = nightSpan(night);
+  // A minute is about a pixel wide: every fifth is drawn.
+  const seen = (all: typeof samples) => all.filter((s, i) => i % 5 === 0 && s.at_s >= first && s.at_s <= last);
+  const shown = seen(samples);
   const x = scaleLinear([first, last], [PAD.left, Math.max(PAD.left + 10, width - PAD.right)]);
   const y = scaleLinear([0, 90], [PAD.top + SKY, PAD.top]);
   const path = (of: (s: (typeof shown)[number]) => number) =>
@@ -46,9 +108,7 @@ export function NightChart({ night, lock, toggle, locked }: Props) {
       .x((s) => x(s.at_s))
       .y((s) => y(Math.max(0, of(s))))(shown) ?? "";
   const filters = night.filters;
-  const top = (i: number) => PAD.top + SKY + 30 + i * (RIBBON + 3);
   const blocksTop = top(filters.length) + 8;
-  const height = blocksTop + BLOCK + 6 + (night.second ? BLOCK + 6 : 0);
   const most = filters.map((_, i) => Math.max(1e-12, ...samples.map((s) => s.information_per_h[i] ?? 0)));
   const quantityOf = (exposure: number) => plan.totals[exposure]?.quantity ?? "continuum";
   const slot = width > 0 ? Math.max(1, x(first + STEP_S) - x(first)) : 1;
@@ -158,9 +218,7 @@ export function NightChart({ night, lock, toggle, locked }: Props) {
               d={
                 line<(typeof shown)[number]>()
                   .x((s) => x(s.at_s))
-                  .y((s) => y(Math.max(0, s.target_deg)))(
-                  night.second.view.samples.filter((s) => s.at_s >= first && s.at_s <= last),
-                ) ?? ""
+                  .y((s) => y(Math.max(0, s.target_deg)))(seen(night.second.view.samples)) ?? ""
               }
               fill="none"
               stroke="var(--c2)"
@@ -198,17 +256,17 @@ export function NightChart({ night, lock, toggle, locked }: Props) {
                 </g>
               ),
           )}
-          <text x={PAD.left} y={14} fill="var(--salt)">
-            ── {night.first.target}
+          <text x={PAD.left} y={14}>
+            <tspan fill="var(--salt)">── {night.first.target}</tspan>
+            <tspan dx={26} fill="var(--c3)">
+              ··· moon, {Math.round(events.moon_lit * 100)} % lit
+            </tspan>
+            {night.second && (
+              <tspan dx={26} fill="var(--c2)">
+                ─ ─ {night.second.target}
+              </tspan>
+            )}
           </text>
-          <text x={PAD.left + 150} y={14} fill="var(--c3)">
-            ··· moon, {Math.round(events.moon_lit * 100)} % lit
-          </text>
-          {night.second && (
-            <text x={PAD.left + 330} y={14} fill="var(--c2)">
-              ─ ─ {night.second.target}
-            </text>
-          )}
           {filters.map((name, i) => (
             <g key={`${i}${name}`}>
               <text x={PAD.left - 8} y={top(i) + 14} textAnchor="end" fill="var(--ink)">
@@ -322,4 +380,4 @@ export function NightChart({ night, lock, toggle, locked }: Props) {
       )}
     </div>
   );
-}
+});

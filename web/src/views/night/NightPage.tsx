@@ -401,27 +401,28 @@ export function NightPage() {
             , target above its limit {events.usable_h.toFixed(1)} h of that, {percent(events.moonless)} of it without
             the moon; moon {percent(events.moon_lit)} lit, rises {at(events.moonrise_s)}, sets {at(events.moonset_s)}.
           </p>
-          <section aria-label="The night" className="rounded-xl bg-surface px-3 py-2">
-            <NightChart night={night} lock={lock} toggle={toggle} locked={locked} />
-            <div className="mt-1 flex flex-wrap items-center gap-3 text-[0.86rem] text-muted print:hidden">
-              <span>
-                Drag a block or its edges; what you move is locked and the rest is planned anew. Double click or Enter
-                locks.
-              </span>
-              <div className="grow" />
-              <Button look="quiet" onClick={undo} disabled={history.length === 0}>
-                Undo (u)
-              </Button>
-              <Button
-                look="quiet"
-                onClick={unlockAll}
-                disabled={locked.first.length + locked.second.length === 0}
-                data-testid="replan"
-              >
-                Plan it all anew
-              </Button>
-            </div>
-          </section>
+          <NightChart
+            night={night}
+            lock={lock}
+            toggle={toggle}
+            locked={locked}
+            side={
+              <>
+                <Button look="quiet" className="print:hidden" onClick={undo} disabled={history.length === 0}>
+                  Undo (u)
+                </Button>
+                <Button
+                  look="quiet"
+                  className="print:hidden"
+                  onClick={unlockAll}
+                  disabled={locked.first.length + locked.second.length === 0}
+                  data-testid="replan"
+                >
+                  Plan it all anew
+                </Button>
+              </>
+            }
+          />
           <div className="grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3 max-lg:grid-cols-1 print:grid-cols-1">
             <section aria-label="Run sheet" className="rounded-xl bg-surface px-4 py-2.5">
               <h2 className="text-[1.02rem] font-medium">Run sheet</h2>

@@ -1,0 +1,319 @@
+//! Which input moves a verdict most, and what would turn it: each with its range.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use super::draws::{Draws, PathDraws, Range};
+use super::model::{PathModel, Scales};
+use super::split::wanted;
+use crate::light::Quantity;
+use crate::scenario::Scenario;
+
+/// Of the draws, so many are asked here: every question is a search of its own, and a tenth part of 40 is well told.
+const ASKED: usize = 40;
+
+/// How far one input moves a verdict.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Influence {
+    /// The input and the step, in words: "sky 0.5 mag brighter".
+    pub input: String,
+    /// Time with the step over time without.
+    pub time_ratio: f64,
+    /// Its range: each draw with the step against the same draw without.
+    pub time_ratio_range: Range,
+}
+
+/// What would make another path the fastest.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Flip {
+    /// What is judged.
+    pub quantity: Quantity,
+    /// Index of the path that is fastest now.
+    pub now: usize,
+    /// Index of the path that would be fastest.
+    pub then: usize,
+    /// What is turned.
+    pub input: FlipInput,
+    /// Where the order turns: the zenith's brightness in mag/arcsec^2, or a factor on the target's light.
+    pub edge: f64,
+    /// Its range over what else is uncertain; ends beyond what is looked at stand at its border.
+    pub edge_range: Range,
+    /// Share of the draws in which the order is turned already, 0-1.
+    pub turned_already: f64,
+    /// Where, in a sentence.
+    pub text: String,
+}
+
+/// What is turned to make another path the fastest.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FlipInput {
+    /// Brightness of the zenith by the lamps.
+    Zenith,
+    /// Brightness of the target.
+    Target,
+}
+
+/// What moves the verdict on a path most, largest first.
+pub fn influences(s: &Scenario, path: &PathModel, draws: PathDraws) -> Vec<Influence> {
+    let shares = path.shares();
+    let time = |q: Quantity, scales: &Scales, centres: &[f64]| path.time_s(q, s.goal_snr, &shares, scales, centres);
+    // The slowest quantity is what the verdict hangs on.
+    let quantities = wanted(path);
+    let slowest = quantities.iter().filter_map(|q| Some((*q, time(*q, &Scales::ONE, &[])?))).max_by(|a, b| a.1.total_cmp(&b.1));
+    let Some((q, base)) = slowest else { return Vec::new() };
+    let drawn: Vec<(&Scales, &[f64], f64)> = draws.some(ASKED).filter_map(|(d, c)| Some((d, c, time(q, d, c)?))).collect();
+    let one = Scales::ONE;
+    let blue = vec![-1.0; path.exposures.len()];
+    let steps = [
+        ("sky half a magnitude brighter".to_owned(), Scales::darker_sky(-0.5), None),
+        ("sky half a magnitude darker".into(), Scales::darker_sky(0.5), None),
+        ("lamps half as bright".into(), Scales { artificial: 0.5, ..one }, None),
+        (format!("{} a third fainter", q.label()), Scales { target: 2.0 / 3.0, ..one }, None),
+        (format!("{} half again brighter", q.label()), Scales { target: 1.5, ..one }, None),
+        ("twice the dark current".into(), Scales { dark: 2.0, ..one }, None),
+        ("read noise a third lower".into(), Scales { read_noise: 2.0 / 3.0, ..one }, None),
+        ("no overhead between subs".into(), Scales { overhead: 0.0, ..one }, None),
+        ("filters at the blue end of their tolerance".into(), one, Some(&blue[..])),
+    ];
+    let of = |(input, step, centres): (String, Scales, Option<&[f64]>)| {
+        let time_ratio = time(q, &step, centres.unwrap_or(&[]))? / base;
+        let each = drawn.iter().filter_map(|(d, c, t)| Some(time(q, &step.times(d), centres.unwrap_or(c))? / t));
+        let time_ratio_range = Range::of(each.collect()).unwrap_or(Range { low: time_ratio, middle: time_ratio, high: time_ratio });
+        Some(Influence { input, time_ratio, time_ratio_range })
+    };
+    let mut out: Vec<Influence> = steps.into_iter().filter_map(of).collect();
+    out.sort_by(|a, b| b.time_ratio.ln().abs().total_cmp(&a.time_ratio.ln().abs()));
+    out
+}
+
+/// One input that is swept for a change of the fastest path.
+struct Sweep<'f> {
+    input: FlipInput,
+    /// The scenario's value.
+    from: f64,
+    /// How far it is looked at on either side, with the word for that side.
+    ends: [(f64, &'static str); 2],
+    /// Scales at a value, the rest as given. What is swept is taken as true: of it, nothing is drawn.
+    scales: &'f dyn Fn(f64, &Scales) -> Scales,
+}
+
+/// The comparison that flips are looked for in.
+struct Field<'a> {
+    s: &'a Scenario,
+    paths: &'a [PathModel],
+    shares: Vec<Vec<f64>>,
+    draws: &'a Draws,
+}
+
+impl Field<'_> {
+    fn time(&self, i: usize, q: Quantity, scales: &Scales, centres: &[f64]) -> Option<f64> {
+        self.paths[i].time_s(q, self.s.goal_snr, &self.shares[i], scales, centres)
+    }
+
+    /// The fastest path for a quantity under scaled inputs.
+    fn fastest(&self, q: Quantity, scales: &Scales) -> Option<usize> {
+        let times = (0..self.paths.len()).filter_map(|i| Some((i, self.time(i, q, scales, &[])?)));
+        times.min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
+    }
+
+    /// "B (dual band 7 nm)": what a row is told by.
+    fn name(&self, i: usize) -> String {
+        let filters: Vec<&str> =
+            self.s.contenders[i].exposures.iter().map(|e| e.filter.as_ref().map_or("no filter", |f| f.name.as_str())).collect();
+        format!("{} ({})", char::from(b'A' + i as u8), filters.join(", "))
+    }
+
+    /// How far `then` lags behind `now`, as the logarithm of their times; above zero where `now` is faster.
+    fn lag(&self, q: Quantity, [now, then]: [usize; 2], scales: &Scales, centres: [&[f64]; 2]) -> f64 {
+        let t = |i: usize, c: &[f64]| self.time(i, q, scales, c).unwrap_or(1e12);
+        (t(then, centres[1]) / t(now, centres[0])).ln()
+    }
+
+    fn look(&self, q: Quantity, now: usize, sweep: &Sweep, (end, word): (f64, &'static str)) -> Option<Flip> {
+        let winner = |x: f64| self.fastest(q, &(sweep.scales)(x, &Scales::ONE));
+        let (edge, then) = edge_between(sweep.from, end, now, &winner)?;
+        let pair = [now, then];
+        // Looked at around the edge, and no further than the sweep itself goes.
+        let reach = 0.5 * (sweep.ends[0].0 - sweep.ends[1].0).abs();
+        let (least, most) = (sweep.ends[0].0.min(sweep.ends[1].0), sweep.ends[0].0.max(sweep.ends[1].0));
+        let (near, far) = if end > sweep.from { (edge - reach, edge + reach) } else { (edge + reach, edge - reach) };
+        let (near, far) = (near.clamp(least, most), far.clamp(least, most));
+        let both = self.draws.of(now).some(ASKED).zip(self.draws.of(then).some(ASKED));
+        let (mut edges, mut already, mut asked) = (Vec::new(), 0.0, 0.0);
+        for ((drawn, a), (_, b)) in both {
+            let lag = |x: f64| self.lag(q, pair, &(sweep.scales)(x, drawn), [a, b]);
+            edges.push(crossing(near, far, &lag));
+            asked += 1.0;
+            already += f64::from(u8::from(self.lag(q, pair, drawn, [a, b]) < 0.0));
+        }
+        let edge_range = Range::of(edges)?;
+        let turned_already = already / asked;
+        let (names, flip) = (
+            [self.name(then), self.name(now)],
+            Flip { quantity: q, now, then, input: sweep.input, edge, edge_range, turned_already, text: String::new() },
+        );
+        Some(Flip { text: sentence(&flip.in_user_units(), word, &names), ..flip.in_user_units() })
+    }
+}
+
+impl Flip {
+    /// The target's factor out of the logarithm in which it is swept.
+    fn in_user_units(&self) -> Self {
+        match self.input {
+            FlipInput::Zenith => self.clone(),
+            FlipInput::Target => Self { edge: self.edge.exp(), edge_range: self.edge_range.map(f64::exp), ..self.clone() },
+        }
+    }
+}
+
+fn sentence(f: &Flip, word: &str, [then, now]: &[String; 2]) -> String {
+    let q = f.quantity.label();
+    let text = match f.input {
+        FlipInput::Zenith => {
+            let [at, low, high] = [f.edge, f.edge_range.low, f.edge_range.high].map(|m| format!("{m:.1}"));
+            let open = if low == high { String::new() } else { format!(" ({low} to {high})") };
+            format!("{q}: {word} than {at} mag/arcsec²{open}, {then} is faster than {now}")
+        }
+        FlipInput::Target => {
+            // A factor above one, whichever way.
+            let times = |x: f64| if f.edge < 1.0 { 1.0 / x } else { x };
+            let (a, b) = (times(f.edge_range.low), times(f.edge_range.high));
+            let [at, low, high] = [times(f.edge), a.min(b), a.max(b)].map(|x| format!("{x:.1}"));
+            let open = if low == high { String::new() } else { format!(" ({low} to {high})") };
+            format!("{q}: on a target {at} times{open} {word}, {then} is faster than {now}")
+        }
+    };
+    if f.turned_already >= 0.05 {
+        format!("{text}; so it is already in {:.0} % of the draws.", f.turned_already * 100.0)
+    } else {
+        format!("{text}.")
+    }
+}
+
+/// What would make another path the fastest: a darker or brighter site, a fainter or brighter target.
+///
+/// The lamps' light is what changes with the site; the zenith reading at which the order turns is found by halving.
+pub fn flips(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<Flip> {
+    let mut out = Vec::new();
+    if paths.len() < 2 {
+        return out;
+    }
+    let linear = |m: f64| 10f64.powf(-0.4 * m);
+    let natural = linear(s.sky.natural_v_mag);
+    let lamps_now = linear(s.sky.zenith_v_mag) - natural;
+    let site =
+        |zenith: f64, drawn: &Scales| Scales { artificial: (linear(zenith) - natural).max(0.0) / lamps_now, rest_of_sky: 1.0, ..*drawn };
+    let target = |log: f64, drawn: &Scales| Scales { target: log.exp(), ..*drawn };
+    let mut sweeps = Vec::new();
+    if lamps_now > 0.0 && s.sky.toward_target_v_mag.is_none() {
+        let ends = [(s.sky.natural_v_mag, "darker"), (17.0, "brighter")];
+        sweeps.push(Sweep { input: FlipInput::Zenith, from: s.sky.zenith_v_mag, ends, scales: &site });
+    }
+    sweeps.push(Sweep { input: FlipInput::Target, from: 0.0, ends: [(-3.0, "fainter"), (3.0, "brighter")], scales: &target });
+    let field = Field { s, paths, shares: paths.iter().map(PathModel::shares).collect(), draws };
+    let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
+    quantities.sort();
+    quantities.dedup();
+    for q in quantities {
+        let Some(now) = field.fastest(q, &Scales::ONE) else { continue };
+        for sweep in &sweeps {
+            out.extend(sweep.ends.iter().filter_map(|end| field.look(q, now, sweep, *end)));
+        }
+    }
+    out
+}
+
+/// The first place between two values where the winner is no longer `now`, and who wins there.
+fn edge_between(from: f64, to: f64, now: usize, winner: &impl Fn(f64) -> Option<usize>) -> Option<(f64, usize)> {
+    const STEPS: u32 = 24;
+    let at = |i: u32| from + (to - from) * f64::from(i) / f64::from(STEPS);
+    let hit = (1..=STEPS).find(|&i| winner(at(i)).is_some_and(|w| w != now))?;
+    let (mut lo, mut hi) = (at(hit - 1), at(hit));
+    for _ in 0..30 {
+        let mid = (lo + hi) / 2.0;
+        if winner(mid).is_some_and(|w| w != now) { hi = mid } else { lo = mid }
+    }
+    Some((hi, winner(hi)?))
+}
+
+/// Where a function that is above zero at `near` and below at `far` crosses zero, by false position with the Illinois rule
+/// (Dowell & Jarratt 1971). Where it does not change its sign, the end towards which the crossing lies.
+fn crossing(near: f64, far: f64, f: &impl Fn(f64) -> f64) -> f64 {
+    let (mut a, mut b) = (near, far);
+    let (mut fa, mut fb) = (f(a), f(b));
+    if fa <= 0.0 {
+        return near;
+    }
+    if fb >= 0.0 {
+        return far;
+    }
+    for _ in 0..12 {
+        let x = (a * fb - b * fa) / (fb - fa);
+        let fx = f(x);
+        if fx.abs() < 1e-4 || (b - a).abs() < 1e-3 {
+            return x;
+        }
+        if fx * fb < 0.0 {
+            (a, fa) = (b, fb);
+        } else {
+            fa /= 2.0;
+        }
+        (b, fb) = (x, fx);
+    }
+    b
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn an_edge_is_found_where_the_winner_turns() {
+        let winner = |x: f64| Some(usize::from(x > 20.6) + usize::from(x > 21.5));
+        let (edge, then) = edge_between(19.0, 22.0, 0, &winner).unwrap();
+        assert!((edge - 20.6).abs() < 1e-6 && then == 1, "{edge} {then}");
+        // The other way nothing turns, and from beyond the edge it is the way back that counts.
+        assert_eq!(edge_between(19.0, 17.0, 0, &winner), None);
+        let (back, then) = edge_between(22.0, 17.0, 2, &winner).unwrap();
+        assert!((back - 21.5).abs() < 1e-6 && then == 1, "{back} {then}");
+    }
+
+    #[test]
+    fn a_crossing_is_that_of_the_closed_form_and_stays_within_its_ends() {
+        for root in [-2.0, -0.3, 0.0, 0.7, 2.9] {
+            let falling = |x: f64| (root - x).sinh();
+            assert!((crossing(-3.0, 3.0, &falling) - root).abs() < 1e-3, "{root}");
+            let rising = |x: f64| -falling(x);
+            assert!((crossing(3.0, -3.0, &rising) - root).abs() < 1e-3, "{root}");
+        }
+        assert_eq!(crossing(-3.0, 3.0, &|_| 1.0), 3.0);
+        assert_eq!(crossing(-3.0, 3.0, &|_| -1.0), -3.0);
+    }
+
+    #[test]
+    fn a_sentence_says_factors_above_one_and_ranges_only_where_they_are_open() {
+        let range = |low, high| Range { low, middle: (low + high) / 2.0, high };
+        let names = ["B (none)".to_owned(), "A (3 nm)".to_owned()];
+        let mut f = Flip {
+            quantity: Quantity::Ha,
+            now: 0,
+            then: 1,
+            input: FlipInput::Target,
+            edge: 0.25,
+            edge_range: range(0.2, 0.5),
+            turned_already: 0.0,
+            text: String::new(),
+        };
+        assert_eq!(
+            sentence(&f, "fainter", &names),
+            "H-alpha: on a target 4.0 times (2.0 to 5.0) fainter, B (none) is faster than A (3 nm)."
+        );
+        f.edge_range = range(0.25, 0.2501);
+        f.turned_already = 0.1;
+        let text = sentence(&f, "fainter", &names);
+        assert!(text.contains("4.0 times fainter,") && text.ends_with("already in 10 % of the draws."), "{text}");
+        f = Flip { input: FlipInput::Zenith, edge: 20.6, edge_range: range(20.4, 20.9), turned_already: 0.0, ..f };
+        assert!(sentence(&f, "darker", &names).starts_with("H-alpha: darker than 20.6 mag/arcsec² (20.4 to 20.9), B"));
+    }
+}

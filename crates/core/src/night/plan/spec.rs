@@ -1,0 +1,222 @@
+//! What a plan is asked: the goal, what was done before, what a night costs besides light, and blocks that stay.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::check::FieldError;
+use crate::light::Quantity;
+
+/// What the night is planned for.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case", tag = "kind")]
+pub enum PlanGoal {
+    /// The least-served goal gains most.
+    Balanced,
+    /// As much as can be of one quantity.
+    Most {
+        /// Which.
+        quantity: Quantity,
+    },
+    /// These blocks in this order, as far as they fit.
+    Fixed {
+        /// Exposure and minutes.
+        blocks: Vec<FixedBlock>,
+    },
+}
+
+/// A block of a fixed list.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct FixedBlock {
+    /// Index of the exposure.
+    pub exposure: usize,
+    /// Its length, min.
+    pub minutes: f64,
+}
+
+/// A block that stays where it is.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LockedBlock {
+    /// Index of the exposure.
+    pub exposure: usize,
+    /// Start, seconds since 1970 UTC.
+    pub from_s: f64,
+    /// End, seconds since 1970 UTC.
+    pub to_s: f64,
+}
+
+/// What a night costs besides light.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Overheads {
+    /// Start-up before the first sub: polar alignment, cooling, focus, min.
+    pub setup_min: f64,
+    /// One refocus, s.
+    pub refocus_s: f64,
+    /// Refocus on every change of filter.
+    pub refocus_on_change: bool,
+    /// Refocus every so many minutes; null for never.
+    pub refocus_every_min: Option<f64>,
+    /// Refocus every so many kelvin; null for never.
+    pub refocus_every_k: Option<f64>,
+    /// How far the temperature falls over the night, K.
+    pub temperature_drop_k: f64,
+    /// A dither after every so many subs.
+    pub dither_every: u32,
+    /// Settling after a dither, s.
+    pub settle_s: f64,
+    /// Meridian flip with recentring, s.
+    pub flip_s: f64,
+    /// Flats after the last block, min.
+    pub flats_min: f64,
+    /// Shortest block, min.
+    pub least_block_min: f64,
+}
+
+impl Default for Overheads {
+    fn default() -> Self {
+        Self {
+            setup_min: 20.0,
+            refocus_s: 180.0,
+            refocus_on_change: true,
+            refocus_every_min: Some(60.0),
+            refocus_every_k: None,
+            temperature_drop_k: 6.0,
+            dither_every: 1,
+            settle_s: 12.0,
+            flip_s: 300.0,
+            flats_min: 15.0,
+            least_block_min: 30.0,
+        }
+    }
+}
+
+/// What a plan is asked.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct PlanSpec {
+    /// What for.
+    pub goal: PlanGoal,
+    /// Goal of each exposure as a signal to noise; the scenario's where the list is short.
+    pub goal_snr: Vec<f64>,
+    /// Squares of the signal to noise that each exposure has already.
+    pub done_snr2: Vec<f64>,
+    /// Overheads.
+    pub overheads: Overheads,
+    /// Blocks that stay.
+    pub locked: Vec<LockedBlock>,
+}
+
+impl Default for PlanSpec {
+    fn default() -> Self {
+        Self { goal: PlanGoal::Balanced, goal_snr: Vec::new(), done_snr2: Vec::new(), overheads: Overheads::default(), locked: Vec::new() }
+    }
+}
+
+impl PlanSpec {
+    /// Checks every field against a rig of `exposures` exposures.
+    ///
+    /// # Errors
+    /// All fields that are wrong, with what is accepted.
+    pub fn check(&self, exposures: usize) -> Result<(), Vec<FieldError>> {
+        let mut errors = Vec::new();
+        let mut within = |path: String, v: f64, lo: f64, hi: f64, unit: &str| {
+            if !(lo..=hi).contains(&v) {
+                errors.push(FieldError { path: format!("plan.{path}"), message: format!("{v} is not accepted; give {lo} to {hi} {unit}") });
+            }
+        };
+        let o = &self.overheads;
+        within("overheads.setup_min".into(), o.setup_min, 0.0, 240.0, "min");
+        within("overheads.refocus_s".into(), o.refocus_s, 0.0, 3600.0, "s");
+        within("overheads.refocus_every_min".into(), o.refocus_every_min.unwrap_or(60.0), 1.0, 1440.0, "min");
+        within("overheads.refocus_every_k".into(), o.refocus_every_k.unwrap_or(1.0), 0.1, 50.0, "K");
+        within("overheads.temperature_drop_k".into(), o.temperature_drop_k, 0.0, 50.0, "K");
+        within("overheads.dither_every".into(), f64::from(o.dither_every), 1.0, 100.0, "subs");
+        within("overheads.settle_s".into(), o.settle_s, 0.0, 600.0, "s");
+        within("overheads.flip_s".into(), o.flip_s, 0.0, 3600.0, "s");
+        within("overheads.flats_min".into(), o.flats_min, 0.0, 240.0, "min");
+        within("overheads.least_block_min".into(), o.least_block_min, 5.0, 600.0, "min");
+        for (i, g) in self.goal_snr.iter().enumerate() {
+            within(format!("goal_snr[{i}]"), *g, 0.1, 1000.0, "");
+        }
+        let most = exposures.saturating_sub(1) as f64;
+        for (i, l) in self.locked.iter().enumerate() {
+            within(format!("locked[{i}].exposure"), l.exposure as f64, 0.0, most, "");
+            within(format!("locked[{i}].to_s"), l.to_s - l.from_s, 60.0, 86_400.0, "s after its start");
+        }
+        if let PlanGoal::Fixed { blocks } = &self.goal {
+            for (i, b) in blocks.iter().enumerate() {
+                within(format!("goal.blocks[{i}].exposure"), b.exposure as f64, 0.0, most, "");
+                within(format!("goal.blocks[{i}].minutes"), b.minutes, 1.0, 1440.0, "min");
+            }
+        }
+        if errors.is_empty() { Ok(()) } else { Err(errors) }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// The paths of what is not accepted.
+    fn wrong(spec: &PlanSpec) -> Vec<String> {
+        spec.check(2).err().unwrap_or_default().into_iter().map(|e| e.path).collect()
+    }
+
+    #[test]
+    fn the_defaults_are_accepted() {
+        assert_eq!(wrong(&PlanSpec::default()), Vec::<String>::new());
+    }
+
+    #[test]
+    fn every_overhead_has_its_range() {
+        let cases: [(&str, fn(&mut Overheads, f64), f64, f64); 8] = [
+            ("setup_min", |o, v| o.setup_min = v, 0.0, 240.0),
+            ("refocus_s", |o, v| o.refocus_s = v, 0.0, 3600.0),
+            ("refocus_every_min", |o, v| o.refocus_every_min = Some(v), 1.0, 1440.0),
+            ("refocus_every_k", |o, v| o.refocus_every_k = Some(v), 0.1, 50.0),
+            ("temperature_drop_k", |o, v| o.temperature_drop_k = v, 0.0, 50.0),
+            ("settle_s", |o, v| o.settle_s = v, 0.0, 600.0),
+            ("flats_min", |o, v| o.flats_min = v, 0.0, 240.0),
+            ("least_block_min", |o, v| o.least_block_min = v, 5.0, 600.0),
+        ];
+        for (name, set, lo, hi) in cases {
+            for (value, good) in [(lo, true), (hi, true), (lo - 0.01, false), (hi + 0.01, false), (f64::NAN, false)] {
+                let mut spec = PlanSpec::default();
+                set(&mut spec.overheads, value);
+                let expected = if good { Vec::new() } else { vec![format!("plan.overheads.{name}")] };
+                assert_eq!(wrong(&spec), expected, "{value}");
+            }
+        }
+        let mut spec = PlanSpec::default();
+        (spec.overheads.refocus_every_min, spec.overheads.refocus_every_k) = (None, None);
+        assert_eq!(wrong(&spec), Vec::<String>::new(), "never is accepted");
+    }
+
+    #[test]
+    fn goals_locks_and_lists_are_checked_against_the_rig_and_told_all_at_once() {
+        let block = |exposure, minutes| FixedBlock { exposure, minutes };
+        let spec = PlanSpec {
+            goal: PlanGoal::Fixed { blocks: vec![block(1, 30.0), block(2, 30.0), block(0, 0.5)] },
+            goal_snr: vec![20.0, 0.0],
+            locked: vec![LockedBlock { exposure: 5, from_s: 0.0, to_s: 3600.0 }, LockedBlock { exposure: 0, from_s: 100.0, to_s: 100.0 }],
+            ..PlanSpec::default()
+        };
+        let expected = [
+            "plan.goal_snr[1]",
+            "plan.locked[0].exposure",
+            "plan.locked[1].to_s",
+            "plan.goal.blocks[1].exposure",
+            "plan.goal.blocks[2].minutes",
+        ];
+        assert_eq!(wrong(&spec), expected);
+    }
+
+    #[test]
+    fn what_is_said_of_a_field_says_what_is_accepted() {
+        let spec = PlanSpec { overheads: Overheads { dither_every: 0, ..Overheads::default() }, ..PlanSpec::default() };
+        let errors = spec.check(1).expect_err("refused");
+        assert_eq!(errors[0].message, "0 is not accepted; give 1 to 100 subs");
+    }
+}
