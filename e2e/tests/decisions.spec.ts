@@ -100,7 +100,8 @@ test("worth counts nights and money, and says what would turn the verdict", asyn
   const id = await copyOf(page, "larch-lane-ic-443");
   await page.goto(`/bench/${id}?row=0&chart=worth`);
   await expect(page.getByTestId("worth")).toContainText("the baseline, 200 h");
-  await expect(page.getByTestId("flips")).toContainText("darker than 21");
+  await expect(page.getByTestId("flips")).toContainText(/darker than 21\.\d mag\/arcsec² \(\d\d\.\d to \d\d\.\d\)/);
+  await expect(page.getByTestId("influence-range").first()).toBeAttached();
   await page.getByTestId("clear-nights").fill("20");
   await expect(page.getByTestId("worth")).toContainText("the baseline, 100 h");
   await axe(page);

@@ -29,6 +29,26 @@ test("the demo night is planned, a block is dragged and locked, the rest planned
   await axe(page);
 });
 
+test("any minute is read out, and the night has a table", async ({ strict: page }) => {
+  await page.goto(NIGHT);
+  const chart = page.getByRole("region", { name: "The night" });
+  const sky = await page.getByRole("group", { name: "The night from dusk to dawn" }).boundingBox();
+  if (!sky) throw new Error("no chart");
+  const height = (await chart.boundingBox())?.height;
+  // The axis runs from half an hour before sunset to half an hour after sunrise: its middle is deep in the night.
+  await page.mouse.move(sky.x + sky.width * 0.45, sky.y + 100);
+  await expect(page.getByTestId("minute")).toContainText(/^\d\d:\d\d: IC 443 \d\d° high, sun -\d\d°, moon down\. H-alpha 3 nm \d+ % of its best, sky 0\.\d+ e-\/s/);
+  await page.mouse.move(sky.x + 130, sky.y + 100);
+  await expect(page.getByTestId("minute")).toContainText("Not dark.");
+  expect((await chart.boundingBox())?.height).toBe(height);
+  await page.mouse.move(5, 5);
+  await expect(page.getByTestId("minute")).toContainText("Point at any minute");
+  await chart.getByRole("button", { name: "Table" }).click();
+  await expect(chart.getByRole("columnheader", { name: "H-alpha 3 nm: sky (e-/s/px)" })).toBeVisible();
+  expect(await chart.locator("tbody tr").count()).toBeGreaterThan(50);
+  await axe(page);
+});
+
 test("the plan leaves as a calendar, CSV and JSON, and as a printed run sheet", async ({ strict: page }) => {
   await page.goto(NIGHT);
   await expect(page.getByTestId("block-0")).toBeVisible();

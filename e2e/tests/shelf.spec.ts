@@ -103,6 +103,16 @@ test("the ranking puts a filter into the path, and the spectrum and the best ban
   await page.getByRole("tab", { name: "Bandwidth" }).click();
   await expect(page.getByText(/the best band for H-alpha under this sky/)).toBeVisible();
   await axe(page);
+  // The same over the centre of the band: kept in the address, and in the table.
+  await page.getByTestId("band-against").click();
+  await page.getByRole("option", { name: "Its centre" }).click();
+  await expect(page.getByTestId("band-surface-centre")).toBeVisible();
+  await page.reload();
+  await expect(page.getByTestId("band-surface-centre")).toBeVisible();
+  const chart = page.getByRole("region", { name: /Bandwidth for H-alpha/ });
+  await chart.getByRole("button", { name: "Table" }).click();
+  await expect(chart.getByRole("columnheader", { name: "+8 nm" })).toBeVisible();
+  await axe(page);
 });
 
 test("a filter too narrow for the cone is called so", async ({ strict: page }) => {
