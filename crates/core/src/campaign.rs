@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 
 use crate::check::FieldError;
 use crate::light::Quantity;
+use crate::night::unix_midnight;
 use crate::scenario::Scenario;
 
 /// Framing that stays the same from night to night.
@@ -83,6 +84,19 @@ pub struct Campaign {
     pub nights: Vec<CampaignNight>,
 }
 
+/// Whether a text is a date of the calendar, year, month and day with two and four digits, from 1980 to 2090.
+fn is_date(text: &str) -> bool {
+    let parts: Vec<&str> = text.split('-').collect();
+    let [y, m, d] = parts[..] else { return false };
+    let number = |part: &str, digits: usize| {
+        (part.len() == digits && part.bytes().all(|b| b.is_ascii_digit())).then(|| part.parse::<i32>().ok()).flatten()
+    };
+    match (number(y, 4), number(m, 2), number(d, 2)) {
+        (Some(y), Some(m), Some(d)) => (1980..=2090).contains(&y) && unix_midnight(y, m, d).is_some(),
+        _ => false,
+    }
+}
+
 impl Campaign {
     /// Checks every field.
     ///
@@ -113,8 +127,10 @@ impl Campaign {
         if !(0.01..=1.0).contains(&self.clear_share) {
             wrong("clear_share".into(), "give 0.01 to 1: the share of nights that are clear".into());
         }
+        // Without a contender there are no exposures to check against: that is told once.
+        let known = |exposure: usize| exposures == 0 || exposure < exposures;
         for (i, g) in self.goals.iter().enumerate() {
-            if g.exposure >= exposures {
+            if !known(g.exposure) {
                 wrong(format!("goals[{i}].exposure"), format!("there is no exposure {}; count from 0", g.exposure));
             }
             if !(0.1..=1000.0).contains(&g.snr) {
@@ -125,8 +141,14 @@ impl Campaign {
             wrong("goals".into(), "empty; give at least one goal".into());
         }
         for (i, n) in self.nights.iter().enumerate() {
+            if !is_date(&n.date) {
+                wrong(
+                    format!("nights[{i}].date"),
+                    format!("\"{}\" is no date; give one such as 2027-01-10, between 1980 and 2090", n.date),
+                );
+            }
             for (j, s) in n.shots.iter().enumerate() {
-                if s.exposure >= exposures || !s.snr2.is_finite() || s.snr2 < 0.0 {
+                if !known(s.exposure) || !s.snr2.is_finite() || s.snr2 < 0.0 {
                     wrong(format!("nights[{i}].shots[{j}]"), "its exposure or its signal to noise is not accepted".into());
                 }
             }
@@ -189,11 +211,13 @@ pub fn forecast(missing_snr2: &[f64], gathered: &[Vec<f64>], clear_share: f64, s
     for _ in 0..RUNS {
         let mut left = missing_snr2.to_vec();
         let mut clear = 0;
-        for (night, rates) in gathered.iter().enumerate() {
-            if left.iter().all(|l| *l <= 0.0) {
-                ends.push((night, clear));
+        let done = |left: &[f64]| left.iter().all(|l| *l <= 0.0);
+        let mut nights = 0;
+        for rates in gathered {
+            if done(&left) {
                 break;
             }
+            nights += 1;
             // Always drawn, so that runs differ by weather alone.
             if rng.random::<f64>() >= clear_share || rates.iter().all(|r| *r <= 0.0) {
                 continue;
@@ -204,6 +228,9 @@ pub fn forecast(missing_snr2: &[f64], gathered: &[Vec<f64>], clear_share: f64, s
             let total: f64 = want.iter().sum();
             let share = if total > 1.0 { 1.0 / total } else { 1.0 };
             left.iter_mut().zip(&want).zip(rates).for_each(|((l, w), r)| *l -= w * share * r + if *w > 0.0 { 1e-12 } else { 0.0 });
+        }
+        if done(&left) {
+            ends.push((nights, clear));
         }
     }
     ends.sort_unstable();
@@ -220,6 +247,36 @@ mod tests {
         // Two goals of 100; a night gives 40 to either: five nights for both.
         let f = forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 30], 1.0, 1);
         assert_eq!((f.median_nights, f.ninety_nights, f.clear_nights), (Some(5), Some(5), Some(5)));
+    }
+
+    #[test]
+    fn the_last_night_that_is_given_counts() {
+        let five = forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 5], 1.0, 1);
+        assert_eq!(five.median_nights, Some(5));
+        assert_eq!(forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 4], 1.0, 1).median_nights, None);
+        assert_eq!(forecast(&[0.0], &[], 1.0, 1).median_nights, Some(0), "nothing is missing");
+    }
+
+    #[test]
+    fn a_date_is_one_of_the_calendar() {
+        for good in ["2027-01-10", "2028-02-29", "1980-01-01", "2090-12-31"] {
+            assert!(is_date(good), "{good}");
+        }
+        for bad in [
+            "",
+            "2027-1-10",
+            "2027-02-29",
+            "2027-13-01",
+            "2027-00-10",
+            "2027-01-32",
+            "1979-12-31",
+            "10.01.2027",
+            "2027-01-10T20:00",
+            "-027-01-10",
+            "yesterday",
+        ] {
+            assert!(!is_date(bad), "{bad}");
+        }
     }
 
     #[test]

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useMemo } from "react";
 import { api, type CatalogueObject, type Library, must } from "@/api/client";
+import { percent } from "@/parts/format";
 import { IconButton, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { mark } from "@/theme/marks";
@@ -132,7 +133,7 @@ export function FieldView({ object, library }: { object: CatalogueObject; librar
                   <span className="num block truncate text-[0.82rem] text-muted">
                     {size(f.width_arcmin)} × {size(f.height_arcmin)} · {f.scale_arcsec.toFixed(2)}″/px ·{" "}
                     {f.panels_along * f.panels_across === 1
-                      ? `one panel, fills ${(f.fill * 100).toFixed(f.fill < 0.1 ? 1 : 0)} %`
+                      ? `one panel, fills ${percent(f.fill)}`
                       : `${f.panels_along} × ${f.panels_across} panels`}
                   </span>
                 )}

@@ -3,8 +3,6 @@
 
 mod conflict;
 mod criteria;
-#[cfg(test)]
-mod sub_tests;
 mod view;
 
 use serde::Serialize;
@@ -256,3 +254,6 @@ fn words(v: &View, p: &Plateau, advised_s: f64, yours: f64, live: bool, open: &S
     }
     text
 }
+
+#[cfg(test)]
+mod sub_tests;

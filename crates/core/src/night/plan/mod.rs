@@ -1,12 +1,8 @@
 //! The plan of a night: which filter in which block, how many subs, and why it stands there.
 
 mod desk;
-#[cfg(test)]
-mod desk_tests;
 mod spec;
 mod written;
-#[cfg(test)]
-mod written_tests;
 
 pub use spec::{FixedBlock, LockedBlock, Overheads, PlanGoal, PlanSpec};
 pub use written::{Block, Plan, PlanTotal};
@@ -103,3 +99,8 @@ pub fn plan_second(
     }
     second
 }
+
+#[cfg(test)]
+mod desk_tests;
+#[cfg(test)]
+mod written_tests;

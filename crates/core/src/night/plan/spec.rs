@@ -171,7 +171,8 @@ mod tests {
 
     #[test]
     fn every_overhead_has_its_range() {
-        let cases: [(&str, fn(&mut Overheads, f64), f64, f64); 8] = [
+        type Setter = fn(&mut Overheads, f64);
+        let cases: [(&str, Setter, f64, f64); 8] = [
             ("setup_min", |o, v| o.setup_min = v, 0.0, 240.0),
             ("refocus_s", |o, v| o.refocus_s = v, 0.0, 3600.0),
             ("refocus_every_min", |o, v| o.refocus_every_min = Some(v), 1.0, 1440.0),

@@ -1,0 +1,312 @@
+//! Nights, calendars and campaigns through the API: clocks that change, nights that do not get dark, and every field by its name.
+
+mod help;
+
+use axum::body::Body;
+use axum::http::{Request, StatusCode};
+use help::{Api, demo};
+use serde_json::{Value, json};
+
+fn larch_lane() -> Value {
+    json!({"name": "Larch Lane", "latitude_deg": 46.35, "longitude_deg": -72.55, "height_m": 30, "zone": "America/Toronto"})
+}
+
+/// A night of the demo from a site, with some of its fields replaced.
+fn night(date: &str, site: Value, with: Value) -> Value {
+    let mut q = json!({"scenario": demo(), "contender": 0, "date": date, "site": site});
+    with.as_object().expect("an object").iter().for_each(|(k, v)| q[k] = v.clone());
+    q
+}
+
+async fn see(api: &Api, q: &Value) -> Value {
+    let (status, answer) = api.call("POST", "/api/v1/night", &[], Some(q)).await;
+    assert_eq!(status, StatusCode::OK, "{answer}");
+    answer
+}
+
+/// The path and message of the only field that is refused.
+async fn refused(api: &Api, address: &str, q: &Value) -> (String, String) {
+    let (status, problem) = api.call("POST", address, &[], Some(q)).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{problem}");
+    let errors = problem["errors"].as_array().expect("errors");
+    assert_eq!(errors.len(), 1, "{errors:?}");
+    (errors[0]["path"].as_str().expect("a path").to_owned(), errors[0]["message"].as_str().expect("a message").to_owned())
+}
+
+async fn file(api: &Api, format: &str, q: &Value) -> (String, String) {
+    let request = Request::post(format!("/api/v1/night/plan?format={format}")).header("content-type", "application/json");
+    let (status, kind, bytes) = api.send(request.body(Body::from(q.to_string())).expect("a request")).await;
+    assert_eq!(status, StatusCode::OK);
+    (kind, String::from_utf8(bytes).expect("text"))
+}
+
+#[tokio::test]
+async fn a_night_is_seen_minute_by_minute_with_sky_and_pace_of_every_filter() {
+    let api = Api::new().await;
+    let a = see(&api, &night("2027-01-28", larch_lane(), json!({}))).await;
+    let samples = a["first"]["view"]["samples"].as_array().expect("samples");
+    assert_eq!(samples.len(), 1441);
+    let at = |i: usize, key: &str| samples[i][key].as_f64().expect("a number");
+    assert!((1..samples.len()).all(|i| (at(i, "at_s") - at(i - 1, "at_s") - 60.0).abs() < 1e-6));
+    let filters = a["filters"].as_array().expect("filters").len();
+    for s in samples {
+        let list = |key: &str| s[key].as_array().expect("a list").iter().map(|v| v.as_f64().expect("a number")).collect::<Vec<_>>();
+        let (pace, sky) = (list("information_per_h"), list("background_e_per_s"));
+        assert_eq!((pace.len(), sky.len()), (filters, filters));
+        let usable = s["usable"] == true;
+        assert!(pace.iter().chain(&sky).all(|v| (*v > 0.0) == usable), "{s}");
+    }
+    // The moon that rises in this night brightens the sky behind every filter within the quarter of an hour around it.
+    let rise = a["first"]["view"]["events"]["moonrise_s"].as_f64().expect("a moonrise");
+    let near = |t: f64| samples.iter().find(|s| (s["at_s"].as_f64().expect("a time") - t).abs() < 30.0).expect("a sample");
+    for x in 0..filters {
+        let sky = |t: f64| near(t)["background_e_per_s"][x].as_f64().expect("a rate");
+        assert!(sky(rise + 1800.0) > 1.03 * sky(rise - 600.0), "{} {}", sky(rise + 1800.0), sky(rise - 600.0));
+    }
+}
+
+#[tokio::test]
+async fn a_clock_that_changes_in_the_night_changes_in_the_answer() {
+    let api = Api::new().await;
+    let a = see(&api, &night("2026-10-31", larch_lane(), json!({}))).await;
+    let clock = a["clock"].as_array().expect("a clock");
+    let offsets: Vec<f64> = clock.iter().map(|c| c["offset_s"].as_f64().expect("an offset")).collect();
+    assert_eq!(offsets, [-4.0 * 3600.0, -5.0 * 3600.0]);
+    // Two in the morning of the first of November, 06:00 UTC.
+    assert_eq!(clock[1]["from_s"], json!(1_793_512_800.0));
+    // From local noon to local noon this night has twenty-five hours.
+    let samples = a["first"]["view"]["samples"].as_array().expect("samples");
+    assert_eq!(samples.len(), 25 * 60 + 1);
+    // Spring has twenty-three.
+    let a = see(&api, &night("2027-03-13", larch_lane(), json!({}))).await;
+    assert_eq!(a["first"]["view"]["samples"].as_array().expect("samples").len(), 23 * 60 + 1);
+}
+
+#[tokio::test]
+async fn a_site_without_a_zone_goes_by_its_longitude_on_either_side_of_the_date_line() {
+    let api = Api::new().await;
+    for longitude in [179.9, -179.9, 0.0] {
+        let site = json!({"latitude_deg": -45.0, "longitude_deg": longitude});
+        let a = see(&api, &night("2027-01-28", site, json!({}))).await;
+        assert_eq!(a["zone"], "by longitude");
+        let ev = &a["first"]["view"]["events"];
+        let offset = a["clock"][0]["offset_s"].as_f64().expect("an offset");
+        let sunset = ev["sunset_s"].as_f64().expect("a sunset") + offset;
+        let hour = sunset.rem_euclid(86_400.0) / 3600.0;
+        assert!((18.0..21.5).contains(&hour), "a southern summer's sunset at {longitude}: {hour}");
+        assert_eq!((sunset / 86_400.0).floor(), 20_846.0, "on the evening of 2027-01-28 at {longitude}");
+    }
+}
+
+#[tokio::test]
+async fn white_nights_and_polar_nights_are_told_as_such() {
+    let api = Api::new().await;
+    let north = |latitude: f64| json!({"latitude_deg": latitude, "longitude_deg": 20.0, "zone": "UTC"});
+    let june = see(&api, &night("2027-06-21", north(65.0), json!({}))).await;
+    let plan = &june["first"]["plan"];
+    assert_eq!((plan["blocks"].as_array().expect("blocks").len(), &june["first"]["view"]["events"]["dusk_s"]), (0, &Value::Null));
+    assert!(plan["notes"][0].as_str().expect("a note").starts_with("It does not get dark enough"), "{plan}");
+    assert!(june["cautions"].as_array().expect("cautions").is_empty());
+    let december = see(&api, &night("2026-12-21", north(78.0), json!({}))).await;
+    let ev = &december["first"]["view"]["events"];
+    assert!(ev["sunset_s"].is_null() && ev["sunrise_s"].is_null() && ev["dark_h"].as_f64().expect("hours") > 10.0, "{ev}");
+    assert!(!december["first"]["plan"]["blocks"].as_array().expect("blocks").is_empty());
+}
+
+#[tokio::test]
+async fn set_up_before_sunset_is_cautioned() {
+    let api = Api::new().await;
+    let early = json!({"plan": {"overheads": {"setup_min": 150}}});
+    let cautions = |a: &Value| a["cautions"].to_string();
+    assert!(cautions(&see(&api, &night("2027-01-28", larch_lane(), early)).await).contains("never aim unfiltered optics near the sun"));
+    assert!(!cautions(&see(&api, &night("2027-01-28", larch_lane(), json!({}))).await).contains("near the sun"));
+}
+
+#[tokio::test]
+async fn every_field_of_a_night_is_refused_by_its_name() {
+    let api = Api::new().await;
+    for (with, path, says) in [
+        (json!({"date": "28.01.2027"}), "date", "2027-01-10"),
+        (json!({"place": {"ra_deg": 10, "dec_deg": -91}}), "place.dec_deg", "-90 to 90"),
+        (json!({"limits": {"sun_below_deg": -4}}), "limits.sun_below_deg", "-18 to -5"),
+        (json!({"limits": {"horizon_deg": [[10, 5], [10, 8]]}}), "limits.horizon_deg[1]", "ascend"),
+        (json!({"limits": {"horizon_deg": [[400, 5]]}}), "limits.horizon_deg[0]", "0 to 360"),
+        (json!({"plan": {"goal_snr": [20, 2000]}}), "plan.goal_snr[1]", "0.1 to 1000"),
+        (
+            json!({"plan": {"goal": {"kind": "fixed", "blocks": [{"exposure": 0, "minutes": 0}]}}}),
+            "plan.goal.blocks[0].minutes",
+            "1 to 1440",
+        ),
+        (json!({"second": {"target": demo()["target"], "place": {"ra_deg": -1, "dec_deg": 0}}}), "second.place.ra_deg", "less than 360"),
+    ] {
+        let (named, message) = refused(&api, "/api/v1/night", &night("2027-01-28", larch_lane(), with)).await;
+        assert_eq!(named, path);
+        assert!(message.contains(says), "{path}: {message}");
+    }
+    let mut unknown = night("2027-01-28", larch_lane(), json!({}));
+    unknown["scenario"]["target"]["name"] = json!("My nebula");
+    let (path, message) = refused(&api, "/api/v1/night", &unknown).await;
+    assert!(path == "place" && message.contains("holds no \"My nebula\""), "{message}");
+    let mut wrong = night("2027-01-28", larch_lane(), json!({}));
+    wrong["scenario"]["sky"]["zenith_v_mag"] = json!(40);
+    assert_eq!(refused(&api, "/api/v1/night", &wrong).await.0, "scenario.sky.zenith_v_mag");
+    for (site, path) in [
+        (json!({"latitude_deg": 45, "longitude_deg": 181}), "site.longitude_deg"),
+        (json!({"latitude_deg": 45, "longitude_deg": 0, "height_m": 9999}), "site.height_m"),
+    ] {
+        assert_eq!(refused(&api, "/api/v1/night/brief", &json!({"site": site, "date": "2027-01-28"})).await.0, path);
+    }
+}
+
+#[tokio::test]
+async fn goals_change_the_plan_and_totals_hold_what_was_done_before() {
+    let api = Api::new().await;
+    let with = |plan: Value| night("2027-01-28", larch_lane(), json!({"plan": plan}));
+    let most = see(&api, &with(json!({"goal": {"kind": "most", "quantity": "oiii"}}))).await;
+    assert!(most["first"]["plan"]["blocks"].as_array().expect("blocks").iter().all(|b| b["exposure"] == 1), "{most}");
+    let fixed = json!({"goal": {"kind": "fixed", "blocks": [{"exposure": 0, "minutes": 90}, {"exposure": 1, "minutes": 60}]}});
+    let fixed = see(&api, &with(fixed)).await;
+    let lengths: Vec<f64> = fixed["first"]["plan"]["blocks"]
+        .as_array()
+        .expect("blocks")
+        .iter()
+        .map(|b| b["to_s"].as_f64().expect("t") - b["from_s"].as_f64().expect("t"))
+        .collect();
+    assert_eq!(lengths, [5400.0, 3600.0]);
+    // One goal reached already: the night goes to the other.
+    let done = see(&api, &with(json!({"done_snr2": [400.0, 0.0]}))).await;
+    let totals = &done["first"]["plan"]["totals"];
+    assert_eq!((&totals[0]["subs"], &totals[0]["progress"]), (&json!(0), &json!(1.0)));
+    assert!(totals[1]["progress"].as_f64().expect("progress") > 0.6, "{totals}");
+}
+
+#[tokio::test]
+async fn two_targets_leave_in_one_file_each_row_with_its_own() {
+    let api = Api::new().await;
+    let second = json!({"second": {"target": {"name": "NGC 3031", "kind": "galaxy_with_h_ii", "lines_rayleigh": {"ha": 20, "nii": 6, "oiii": 5, "sii": 4, "hb": 6}}}});
+    let q = night("2027-01-28", larch_lane(), second);
+    let (kind, csv) = file(&api, "csv", &q).await;
+    assert!(kind.starts_with("text/csv"));
+    let named: Vec<bool> = csv.lines().skip(1).map(|row| row.contains("NGC 3031")).collect();
+    assert!(csv.lines().next().is_some_and(|head| head.split(',').any(|c| c == "target")));
+    assert!(named.len() >= 3 && !named[0] && named.is_sorted() && named[named.len() - 1], "first the first target's rows: {csv}");
+    let (kind, ics) = file(&api, "ics", &q).await;
+    assert!(kind.starts_with("text/calendar"));
+    let unfolded = ics.replace("\r\n ", "");
+    assert_eq!(unfolded.matches("BEGIN:VEVENT").count(), unfolded.matches("END:VEVENT").count());
+    assert!(unfolded.contains("Move to NGC 3031"), "{unfolded}");
+    assert!(ics.split("\r\n").all(|line| line.len() <= 75), "lines are folded");
+}
+
+#[tokio::test]
+async fn a_calendar_counts_its_nights_and_names_its_limits() {
+    let api = Api::new().await;
+    let ask = |date: &str, days: usize| json!({"scenario": demo(), "contender": 0, "site": larch_lane(), "date": date, "days": days});
+    let (_, leap) = api.call("POST", "/api/v1/night/calendar", &[], Some(&ask("2028-02-27", 4))).await;
+    assert_eq!(leap["dates"], json!(["2028-02-27", "2028-02-28", "2028-02-29", "2028-03-01"]));
+    let (_, year) = api.call("POST", "/api/v1/night/calendar", &[], Some(&ask("2027-01-01", 365))).await;
+    let nights = year["nights"].as_array().expect("nights");
+    let dark = |i: usize| nights[i]["dark_h"].as_f64().expect("hours");
+    assert!(dark(0) > 10.0 && dark(171) < 3.0, "winter {} and summer {}", dark(0), dark(171));
+    assert!(nights.iter().all(|n| n["usable_h"].as_f64().expect("hours") <= n["dark_h"].as_f64().expect("hours") + 1e-9));
+    for (days, path) in [(0, "days"), (371, "days")] {
+        assert_eq!(refused(&api, "/api/v1/night/calendar", &ask("2027-01-01", days)).await.0, path);
+    }
+}
+
+#[tokio::test]
+async fn tonight_is_ranked_by_time_within_the_limits() {
+    let api = Api::new().await;
+    let q = json!({"scenario": demo(), "contender": 2, "site": larch_lane(), "date": "2027-01-28", "limits": {"altitude_above_deg": 50}});
+    let (status, list) = api.call("POST", "/api/v1/night/tonight", &[], Some(&q)).await;
+    assert_eq!(status, StatusCode::OK);
+    let list = list.as_array().expect("a list");
+    assert!(!list.is_empty());
+    for w in list {
+        assert!(w["hours"].as_f64().expect("hours") > 0.0, "{w}");
+        assert!(w["dec_deg"].as_f64().is_none_or(|d| (46.35 - d).abs() < 40.0), "it culminates above 50 degrees: {w}");
+    }
+}
+
+fn campaign() -> Value {
+    json!({
+        "title": "IC 443", "scenario": demo(), "contender": 0, "site": "larch-lane",
+        "framing": {"ra_deg": 94.25, "dec_deg": 22.57, "position_angle_deg": 20}, "clear_share": 0.3,
+        "goals": [{"exposure": 0, "snr": 20}, {"exposure": 1, "snr": 20}], "nights": []
+    })
+}
+
+#[tokio::test]
+async fn a_campaign_s_progress_is_the_sum_of_its_nights() {
+    let api = Api::new().await;
+    let mut c = campaign();
+    let shot = |exposure: usize, subs: u32, snr2: f64| json!({"exposure": exposure, "subs": subs, "snr2": snr2});
+    c["nights"] = json!([
+        {"date": "2026-11-08", "shots": [shot(0, 30, 100.0)]},
+        {"date": "2026-11-09", "shots": [shot(0, 30, 60.0), shot(1, 20, 40.0)]},
+    ]);
+    let (_, made) = api.call("POST", "/api/v1/campaigns", &[], Some(&c)).await;
+    let at = format!("/api/v1/campaigns/{}", made["id"].as_str().expect("an id"));
+    let state = |date: &'static str| {
+        let address = format!("{at}/state?date={date}");
+        let api = &api;
+        async move { api.call("GET", &address, &[], None).await.1 }
+    };
+    let now = state("2026-12-01").await;
+    assert_eq!((&now["goals"][0]["progress"], &now["goals"][1]["progress"]), (&json!(0.4), &json!(0.1)));
+    // The same seed forecasts the same, and from a later day it is not done earlier.
+    assert_eq!(now, state("2026-12-01").await);
+    let later = state("2027-02-01").await;
+    assert!(later["median_date"].as_str() >= now["median_date"].as_str(), "{later}");
+    let (status, problem) = api.call("GET", &format!("{at}/state?date=soon"), &[], None).await;
+    assert_eq!((status, &problem["errors"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("date")));
+}
+
+#[tokio::test]
+async fn what_a_campaign_cannot_hold_is_refused_by_name() {
+    let api = Api::new().await;
+    for (change, path) in [
+        (json!({"title": ""}), "title"),
+        (json!({"clear_share": 1.5}), "clear_share"),
+        (json!({"goals": [{"exposure": 0, "snr": -3}]}), "goals[0].snr"),
+        (json!({"framing": {"ra_deg": 94.25, "dec_deg": 122.57, "position_angle_deg": 20}}), "framing.dec_deg"),
+        (json!({"nights": [{"date": "yesterday", "shots": []}]}), "nights[0].date"),
+        (json!({"nights": [{"date": "2027-02-28", "shots": []}, {"date": "2027-02-30", "shots": []}]}), "nights[1].date"),
+        (json!({"nights": [{"date": "2027-01-10", "shots": [{"exposure": 4, "subs": 1, "snr2": 1}]}]}), "nights[0].shots[0]"),
+        (json!({"contender": 9}), "contender"),
+    ] {
+        let mut c = campaign();
+        change.as_object().expect("an object").iter().for_each(|(k, v)| c[k] = v.clone());
+        assert_eq!(refused(&api, "/api/v1/campaigns", &c).await.0, path);
+    }
+}
+
+#[tokio::test]
+async fn coordinates_are_read_in_any_usual_form() {
+    let api = Api::new().await;
+    let read = |text: &'static str| {
+        let api = &api;
+        async move {
+            let query: String = text.bytes().map(|b| format!("%{b:02X}")).collect();
+            let (status, both) = api.call("GET", &format!("/api/v1/coordinates?text={query}"), &[], None).await;
+            assert_eq!(status, StatusCode::OK, "{text}: {both}");
+            (both["ra_deg"].as_f64().expect("ra"), both["dec_deg"].as_f64().expect("dec"))
+        }
+    };
+    for text in [
+        "06h 17m 13s +22\u{b0} 31\u{2032} 05\u{2033}",
+        "06 17 13 +22 31 05",
+        "6:17:13, +22:31:05",
+        "94.304167 22.518056",
+        "94.304167, +22.518056",
+        "RA 06h17m13.0s Dec +22d31m05s",
+    ] {
+        let (ra, dec) = read(text).await;
+        assert!((ra - 94.304_167).abs() < 1e-4 && (dec - 22.518_056).abs() < 1e-4, "{text}: {ra} {dec}");
+    }
+    assert!((read("00 00 01 -00 00 01").await.1 + 1.0 / 3600.0).abs() < 1e-9, "minus zero degrees stays minus");
+    for text in ["06%2077%2013%20%2B22%2031%2005", "94.3", "06h17m13s%20%2B95d", ""] {
+        let (status, problem) = api.call("GET", &format!("/api/v1/coordinates?text={text}"), &[], None).await;
+        assert_eq!((status, &problem["errors"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("text")), "{text}");
+    }
+}
