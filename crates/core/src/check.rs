@@ -76,14 +76,14 @@ impl Checker {
     }
 
     /// `lo <= value <= hi`; not a number is wrong too.
-    fn within(&mut self, path: impl Display, value: f64, lo: f64, hi: f64, unit: &str) {
+    pub(crate) fn within(&mut self, path: impl Display, value: f64, lo: f64, hi: f64, unit: &str) {
         if !(lo..=hi).contains(&value) {
             let unit = if unit.is_empty() { String::new() } else { format!(" {unit}") };
             self.wrong(path.to_string(), format!("{value} is not accepted; give {lo} to {hi}{unit}"));
         }
     }
 
-    fn maybe_within(&mut self, path: impl Display, value: Option<f64>, lo: f64, hi: f64, unit: &str) {
+    pub(crate) fn maybe_within(&mut self, path: impl Display, value: Option<f64>, lo: f64, hi: f64, unit: &str) {
         if let Some(value) = value {
             self.within(path, value, lo, hi, unit);
         }

@@ -124,9 +124,17 @@ impl ShelfEntry {
         c.name("name", &self.name);
         match &self.thing {
             ShelfThing::Site(s) => c.site("thing.item", s),
-            ShelfThing::Telescope(t) => c.optics("thing.item.optics", &t.optics),
+            ShelfThing::Telescope(t) => {
+                c.maybe_within("thing.item.price", t.price, 0.0, 1e7, "");
+                c.optics("thing.item.optics", &t.optics);
+            }
             ShelfThing::Filter(f) => c.filter("thing.item.filter", &f.filter),
-            ShelfThing::Camera(k) => c.sensor("thing.item.sensor", &k.sensor),
+            ShelfThing::Camera(k) => {
+                c.maybe_within("thing.item.price", k.price, 0.0, 1e7, "");
+                c.within("thing.item.usual_gain", k.usual_gain, 0.0, 1e6, "");
+                c.within("thing.item.usual_temperature_c", k.usual_temperature_c, -60.0, 60.0, "degrees Celsius");
+                c.sensor("thing.item.sensor", &k.sensor);
+            }
         }
         if c.errors.is_empty() { Ok(self) } else { Err(c.errors) }
     }

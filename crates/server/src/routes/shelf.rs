@@ -15,6 +15,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::extract::{Body, Params, Revision};
+use crate::zones::zone;
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -66,10 +67,19 @@ async fn list(State(app): State<App>, Params(listed): Params<Listed>) -> Result<
     Ok(Json(app.store.shelf(listed.archived).await?))
 }
 
+/// An entry with all its fields checked, a site's time zone among them: the core does not know which zones there are.
+fn checked(entry: ShelfEntry) -> Result<ShelfEntry, Problem> {
+    let entry = entry.check().map_err(Problem::fields)?;
+    if let ShelfThing::Site(s) = &entry.thing {
+        zone(s.zone.as_deref(), s.longitude_deg).map_err(|e| Problem::field(&format!("thing.item.{}", e.path), e.message))?;
+    }
+    Ok(entry)
+}
+
 /// Adds to the shelf.
 #[utoipa::path(post, operation_id = "shelf_add", path = "/shelf", request_body = ShelfEntry, responses((status = 201, body = StoredEntry), (status = 422, body = Problem)))]
 async fn add(State(app): State<App>, Body(entry): Body<ShelfEntry>) -> Result<impl IntoResponse, Problem> {
-    let entry = entry.check().map_err(Problem::fields)?;
+    let entry = checked(entry)?;
     Ok((StatusCode::CREATED, Json(app.store.add_shelf_entry(&entry).await?)))
 }
 
@@ -83,7 +93,7 @@ async fn save(
     Revision(revision): Revision,
     Body(entry): Body<ShelfEntry>,
 ) -> Result<Json<StoredEntry>, Problem> {
-    let entry = entry.check().map_err(Problem::fields)?;
+    let entry = checked(entry)?;
     match app.store.save_shelf_entry(&id, revision, &entry).await? {
         ShelfSaved::Stored(stored) => Ok(Json(*stored)),
         ShelfSaved::Conflict(current) => Err(Problem::conflict(&current)),
