@@ -141,6 +141,28 @@ test("a site has a time zone and a horizon", async ({ strict: page }) => {
   await expect(page.getByTestId("night-summary")).toContainText("from Heron Lake");
   await page.goto("/shelf?kind=site&id=heron-lake");
   await expect(page.getByTestId("horizon")).toHaveValue("0 10; 90 35; 200 5");
+  // By hand: a point more where a roof stands, dragged, and all cleared.
+  const picture = page.getByRole("img", { name: /Horizon of trees and roofs, 3 points/ });
+  const box = await picture.boundingBox();
+  if (!box) throw new Error("no picture");
+  await page.mouse.dblclick(box.x + box.width * 0.85, box.y + 40);
+  await expect(page.getByTestId("horizon")).toHaveValue(/^0 10; 90 35; 200 5; 30\d \d\d$/);
+  const point = await page.getByTestId("point-2").boundingBox();
+  if (!point) throw new Error("no point");
+  await page.mouse.move(point.x + point.width / 2, point.y + point.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(point.x + point.width / 2, box.y + 20, { steps: 6 });
+  await page.mouse.up();
+  await expect(page.getByTestId("horizon")).toHaveValue(/; 200 [78]\d; /);
+  await page.getByTestId("clear-horizon").click();
+  await expect(page.getByTestId("horizon")).toHaveValue("");
+  await expect(page.getByRole("img", { name: "A free horizon" })).toBeVisible();
+  // A zone that is none is refused beside its field, and nothing is lost.
+  await page.getByTestId("zone").fill("Nowhere/Town");
+  await page.getByRole("button", { name: "Save", exact: true }).click();
+  await expect(page.getByTestId("zone")).toHaveAttribute("aria-invalid", "true");
+  await expect(page.getByText(/is no time zone of the IANA database/).first()).toBeVisible();
+  await expect(page.getByTestId("zone")).toHaveValue("Nowhere/Town");
   await axe(page);
 });
 

@@ -1,42 +1,25 @@
-import { scaleLinear } from "d3-scale";
-import { line } from "d3-shape";
 import { ClipboardPaste, FileUp, Plus } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { api, type CurveReading, must } from "@/api/client";
-import { Axes } from "@/charts/Axes";
 import { parseNumber } from "@/parts/format";
 import { Button } from "@/parts/ui";
+import { MOST_DRAGGED, PointsChart } from "./PointsChart";
 
 type Points = number[][];
 type Props = { label: string; points: Points; onChange: (points: Points, source: string) => void };
 
-const PAD = { left: 48, right: 12, top: 8, bottom: 22 };
-const HEIGHT = 190;
+/** Rows that the table shows: more of them would only be slow. */
+const MOST_ROWS = 400;
 
 /** A curve as a picture whose points can be dragged, as a table, and as text from a file or a spreadsheet. */
 export function CurveEditor({ label, points, onChange }: Props) {
-  const box = useRef<HTMLDivElement>(null);
   const file = useRef<HTMLInputElement>(null);
-  const [width, setWidth] = useState(480);
-  const [held, setHeld] = useState<number | null>(null);
   const [reading, setReading] = useState<{ from: string; got?: CurveReading; wrong?: string } | null>(null);
   const [pasting, setPasting] = useState(false);
   const [table, setTable] = useState(false);
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(([e]) => e && setWidth(Math.floor(e.contentRect.width)));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
   const first = points[0]?.[0] ?? 400;
   const last = points.at(-1)?.[0] ?? 700;
   const margin = Math.max(2, (last - first) * 0.04);
-  const x = scaleLinear([first - margin, last + margin], [PAD.left, width - PAD.right]);
-  const y = scaleLinear([0, 1], [HEIGHT - PAD.bottom, PAD.top]);
-  const path = line<number[]>()
-    .x((p) => x(p[0] ?? 0))
-    .y((p) => y(p[1] ?? 0))(points);
   const move = (i: number, nm: number, value: number) => {
     const [before, after] = [
       points[i - 1]?.[0] ?? Number.NEGATIVE_INFINITY,
@@ -57,7 +40,6 @@ export function CurveEditor({ label, points, onChange }: Props) {
       setReading({ from, wrong: (e as Error).message });
     }
   };
-  const draggable = points.length <= 120;
   return (
     <div>
       <div className="flex flex-wrap items-center gap-2">
@@ -135,7 +117,7 @@ export function CurveEditor({ label, points, onChange }: Props) {
           )}
         </div>
       )}
-      <div ref={box} className="mt-2 min-w-0">
+      <div className="mt-2 min-w-0">
         {table ? (
           <div className="max-h-56 overflow-y-auto" tabIndex={0} role="region" aria-label={`${label}, table`}>
             <table className="num w-full text-[0.9rem]">
@@ -150,7 +132,7 @@ export function CurveEditor({ label, points, onChange }: Props) {
                 </tr>
               </thead>
               <tbody>
-                {points.slice(0, 400).map((p, i) => (
+                {points.slice(0, MOST_ROWS).map((p, i) => (
                   <tr key={i}>
                     {[0, 1].map((k) => (
                       <td key={k} className="pr-2">
@@ -191,45 +173,20 @@ export function CurveEditor({ label, points, onChange }: Props) {
             </Button>
           </div>
         ) : (
-          <svg
-            width={width}
-            height={HEIGHT}
-            role="img"
-            aria-label={`${label}, ${points.length} points from ${first} to ${last} nm`}
-            style={{ fontFamily: "var(--font-mono)", fontSize: 11.5, touchAction: "none" }}
-            onPointerMove={(e) => {
-              if (held === null) return;
-              const at = e.currentTarget.getBoundingClientRect();
-              move(held, x.invert(e.clientX - at.left), y.invert(e.clientY - at.top));
-            }}
-            onPointerUp={() => setHeld(null)}
-            onPointerLeave={() => setHeld(null)}
-          >
-            <Axes
-              box={[PAD.left, PAD.top, width - PAD.right, HEIGHT - PAD.bottom]}
-              x={{ scale: x, ticks: x.ticks(6) }}
-              y={{ scale: y, ticks: [0, 0.5, 1], text: (t) => `${t * 100} %` }}
-            />
-            <path d={path ?? ""} fill="none" stroke="var(--salt)" strokeWidth={1.8} />
-            {draggable &&
-              points.map((p, i) => (
-                <circle
-                  key={i}
-                  cx={x(p[0] ?? 0)}
-                  cy={y(p[1] ?? 0)}
-                  r={held === i ? 6 : 4}
-                  fill="var(--ground)"
-                  stroke="var(--salt)"
-                  strokeWidth={1.8}
-                  className="cursor-grab"
-                  data-testid={`point-${i}`}
-                  onPointerDown={(e) => {
-                    e.currentTarget.releasePointerCapture?.(e.pointerId);
-                    setHeld(i);
-                  }}
-                />
-              ))}
-          </svg>
+          <PointsChart
+            label={`${label}, ${points.length} points from ${first} to ${last} nm`}
+            points={points}
+            move={move}
+            x={{ domain: [first - margin, last + margin] }}
+            y={{ domain: [0, 1], ticks: [0, 0.5, 1], text: (t) => `${t * 100} %` }}
+          />
+        )}
+        {(table ? points.length > MOST_ROWS : points.length > MOST_DRAGGED) && (
+          <p className="text-[0.86rem] text-muted">
+            {table
+              ? `The first ${MOST_ROWS} of ${points.length} points; import the curve anew to change the others.`
+              : `${points.length} points stand too close to be dragged: the table edits them.`}
+          </p>
         )}
       </div>
     </div>

@@ -3,6 +3,8 @@ import type { ProblemError, ShelfEntry, StoredEntry } from "@/api/client";
 import { same } from "@/parts/same";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { CurveEditor } from "./CurveEditor";
+import type { Horizon } from "./horizon";
+import { PlaceFields } from "./PlaceFields";
 
 type Props = { stored: StoredEntry; save: (entry: ShelfEntry) => Promise<ProblemError | null>; actions: ReactNode };
 type Path = (string | number)[];
@@ -114,13 +116,15 @@ export function EntryEditor({ stored, save, actions }: Props) {
         </Button>
       </div>
       {problem && (
-        <ul role="alert" className="mb-3 rounded-lg border border-danger/60 px-3 py-2">
-          {problem.problem.errors.map((e) => (
-            <li key={e.path}>
-              <code className="num text-amber">{e.path}</code> {e.message}
-            </li>
-          ))}
-        </ul>
+        <div role="alert" className="mb-3 rounded-lg border border-danger/60 px-3 py-2">
+          <ul>
+            {problem.problem.errors.map((e) => (
+              <li key={e.path}>
+                <code className="num text-amber">{e.path}</code> {e.message}
+              </li>
+            ))}
+          </ul>
+        </div>
       )}
       <div className="grid grid-cols-4 gap-x-3 gap-y-2.5 max-xl:grid-cols-3 max-md:grid-cols-2">
         {FIELDS[kind]?.map(([path, label, unit, min, max, optional]) => {
@@ -174,7 +178,7 @@ export function EntryEditor({ stored, save, actions }: Props) {
       {kind === "site" && (
         <PlaceFields
           zone={(get(item, ["zone"]) as string | null) ?? ""}
-          horizon={(get(item, ["horizon_deg"]) as [number, number][] | undefined) ?? []}
+          horizon={(get(item, ["horizon_deg"]) as Horizon | undefined) ?? []}
           edit={edit}
           wrong={wrong}
         />
@@ -372,60 +376,6 @@ function LampFields({
       {(error || Math.abs(sum - 1) > 1e-3) && (
         <p className="mt-1 text-danger">{error ?? `The fractions sum to ${sum.toFixed(2)}; they must sum to 1.`}</p>
       )}
-    </div>
-  );
-}
-
-/** "90 35; 200 5": azimuth and altitude of trees and roofs, pair by pair. */
-const horizonText = (list: readonly (readonly [number, number])[]) => list.map((p) => p.join(" ")).join("; ");
-
-type PlaceProps = {
-  zone: string;
-  horizon: [number, number][];
-  edit: (path: string, value: unknown) => void;
-  wrong: (path: string) => string | undefined;
-};
-
-/** Time zone, and the horizon as pairs of azimuth and altitude. */
-function PlaceFields({ zone, horizon, edit, wrong }: PlaceProps) {
-  const [text, setText] = useState(horizonText(horizon));
-  const read = (t: string): [number, number][] | null => {
-    const pairs = t
-      .split(/[;\n]/)
-      .map((p) => p.trim())
-      .filter(Boolean)
-      .map((p) => p.split(/[\s,]+/).map(Number));
-    return pairs.every((p) => p.length === 2 && p.every(Number.isFinite)) ? (pairs as [number, number][]) : null;
-  };
-  const bad = read(text) === null || wrong("horizon_deg") !== undefined;
-  return (
-    <div className="mt-3 grid grid-cols-[14rem_minmax(0,1fr)] gap-3 max-md:grid-cols-1">
-      <label className="block text-[0.85rem] text-muted">
-        Time zone, such as America/Toronto
-        <input
-          value={zone}
-          onChange={(e) => edit("zone", e.target.value || null)}
-          placeholder="by longitude"
-          className="block h-8 w-full rounded-md border border-edge bg-well px-2 text-ink placeholder:text-muted"
-          data-testid="zone"
-        />
-      </label>
-      <label className="block text-[0.85rem] text-muted">
-        Trees and roofs: azimuth and altitude in degrees, pairs apart by semicolons
-        <input
-          value={text}
-          aria-invalid={bad}
-          onChange={(e) => {
-            setText(e.target.value);
-            const next = read(e.target.value);
-            if (next) edit("horizon_deg", next);
-          }}
-          placeholder="0 10; 90 35; 200 5; 300 25"
-          className={`num block h-8 w-full rounded-md border bg-well px-2 text-ink placeholder:text-muted ${bad ? "border-danger" : "border-edge"}`}
-          data-testid="horizon"
-        />
-        {bad && <span className="text-danger">Give pairs such as "90 35; 200 5", azimuths ascending.</span>}
-      </label>
     </div>
   );
 }
