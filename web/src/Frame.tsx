@@ -92,8 +92,9 @@ export function Frame({ children }: { children: ReactNode }) {
         <main id="main" tabIndex={-1} className="min-w-0 outline-none">
           {children}
         </main>
-        <footer className="print:hidden sticky bottom-0 z-10 flex h-7 items-center gap-4 overflow-hidden border-t border-edge bg-well px-4 text-[0.86rem] whitespace-nowrap text-muted">
-          {foot}
+        <footer className="print:hidden sticky bottom-0 z-10 flex h-7 items-center gap-4 overflow-x-auto overflow-y-hidden border-t border-edge bg-well px-4 text-[0.86rem] whitespace-nowrap text-muted">
+          {/* Tonight stays in sight: where there is little room, what a view says gives way. */}
+          <div className="flex items-center gap-4 md:min-w-0 md:shrink md:overflow-hidden">{foot}</div>
           {/* A blind look must not learn the names that a campaign holds. */}
           {!pathname.startsWith("/blind") && <Tonight />}
         </footer>
@@ -120,7 +121,7 @@ function Tonight() {
   if (!brief.data || !site) return null;
   const { events, clock } = brief.data;
   return (
-    <Link to="/night" className="ml-auto flex gap-3 pl-4 hover:text-ink" data-testid="tonight">
+    <Link to="/night" className="ml-auto flex shrink-0 gap-3 pl-4 hover:text-ink" data-testid="tonight">
       <span>
         Tonight, {site.entry.name}:{" "}
         {events.dark_h > 0

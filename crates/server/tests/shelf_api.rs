@@ -137,9 +137,12 @@ async fn curves_are_understood_as_people_have_them() {
     ] {
         let r = read(&api, text).await;
         let curve = &r["curve"];
-        let close = curve.as_array().expect("a curve").iter().zip(same.as_array().expect("three")).all(|(a, b)| {
-            (0..2).all(|i| (a[i].as_f64().expect("a number") - b[i].as_f64().expect("a number")).abs() < 1e-9)
-        });
+        let close = curve
+            .as_array()
+            .expect("a curve")
+            .iter()
+            .zip(same.as_array().expect("three"))
+            .all(|(a, b)| (0..2).all(|i| (a[i].as_f64().expect("a number") - b[i].as_f64().expect("a number")).abs() < 1e-9));
         // The last has a third column: which one was taken is for the user to see.
         if text.contains("blocking") {
             assert!(r["understood"].to_string().contains("column"), "{r}");
@@ -185,11 +188,17 @@ async fn the_catalogue_is_searched_by_all_that_it_knows() {
         assert_eq!(status, StatusCode::OK, "{query}: {found}");
         found
     };
-    for (text, name) in [("ngc7822", "NGC 7822"), ("NGC%20%207822", "NGC 7822"), ("veil", "NGC 6960"), ("m31", "NGC 224"), ("M%2031", "NGC 224")] {
+    for (text, name) in
+        [("ngc7822", "NGC 7822"), ("NGC%20%207822", "NGC 7822"), ("veil", "NGC 6960"), ("m31", "NGC 224"), ("M%2031", "NGC 224")]
+    {
         assert_eq!(find(&format!("text={text}")).await["objects"][0]["name"], name, "{text}");
     }
     let all = find("").await;
-    assert!(all["total"].as_u64().or_else(|| all["matches"].as_u64()).is_some_and(|n| n >= 5000), "{}", all.as_object().expect("an object").keys().cloned().collect::<Vec<_>>().join(" "));
+    assert!(
+        all["total"].as_u64().or_else(|| all["matches"].as_u64()).is_some_and(|n| n >= 5000),
+        "{}",
+        all.as_object().expect("an object").keys().cloned().collect::<Vec<_>>().join(" ")
+    );
     for o in find("constellation=Cep&kind=planetary_nebula").await["objects"].as_array().expect("objects") {
         assert!(o["constellation"] == "Cep" && o["kind"] == "planetary_nebula", "{o}");
     }

@@ -3,6 +3,7 @@ import { line } from "d3-shape";
 import { memo, type ReactNode, useMemo, useRef, useState } from "react";
 import type { LockedBlock, NightAnswer, PlanBlock } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
+import { levels } from "@/charts/spread";
 import { hue } from "@/theme/marks";
 import { minuteWords, nightSpan, nightTable, sampleAt } from "./minutes";
 import { localTime } from "./useNight";
@@ -114,6 +115,8 @@ const Picture = memo(function Picture({
   const slot = width > 0 ? Math.max(1, x(first + STEP_S) - x(first)) : 1;
   const hours: number[] = [];
   for (let t = Math.ceil(first / 3600) * 3600; t <= last; t += 3600) hours.push(t);
+  // As many hours are named as there is room for.
+  const named = [1, 2, 3, 6].find((n) => x(first + n * 3600) - x(first) > 24) ?? 6;
   const dragged = (whose: Whose, index: number) => drag?.whose === whose && drag.index === index;
   const at = (whose: Whose, index: number, b: PlanBlock) =>
     drag && dragged(whose, index) ? { from: drag.from, to: drag.to } : { from: b.from_s, to: b.to_s };
@@ -123,6 +126,26 @@ const Picture = memo(function Picture({
       ? [{ whose: "second" as const, of: night.second, top: blocksTop + BLOCK + 6, edge: "var(--c2)" }]
       : []),
   ];
+  const marks = (
+    [
+      ["dark", events.dusk_s],
+      ["dawn", events.dawn_s],
+      ["meridian", events.transit_s],
+      ["moonrise", events.moonrise_s],
+      ["moonset", events.moonset_s],
+    ] as const
+  ).flatMap(([name, t]) =>
+    t != null && t > first && t < last
+      ? [{ t, text: `${name} ${localTime(t, night.clock)}`, left: x(t) > width - 110 }]
+      : [],
+  );
+  // Words that would meet stand one below the other.
+  const lifts = levels(
+    marks.map(({ t, text, left }) => {
+      const reach = 12 + 7 * text.length;
+      return left ? [x(t) - reach, x(t)] : [x(t), x(t) + reach];
+    }),
+  );
   const move = (e: React.PointerEvent, b: PlanBlock) => {
     if (!drag || !box.current) return;
     const t = x.invert(e.clientX - box.current.getBoundingClientRect().left);
@@ -183,9 +206,11 @@ const Picture = memo(function Picture({
           {hours.map((t) => (
             <g key={t}>
               <line x1={x(t)} x2={x(t)} y1={PAD.top} y2={height - 6} stroke="var(--edge)" strokeWidth={0.6} />
-              <text x={x(t)} y={PAD.top + SKY + 16} textAnchor="middle" fill="var(--muted)">
-                {localTime(t, night.clock).slice(0, 2)}
-              </text>
+              {Number(localTime(t, night.clock).slice(0, 2)) % named === 0 && (
+                <text x={x(t)} y={PAD.top + SKY + 16} textAnchor="middle" fill="var(--muted)">
+                  {localTime(t, night.clock).slice(0, 2)}
+                </text>
+              )}
             </g>
           ))}
           {[0, 30, 60, 90].map((a) => (
@@ -226,43 +251,33 @@ const Picture = memo(function Picture({
               strokeDasharray="9 4"
             />
           )}
-          {[
-            { t: events.dusk_s, text: "dark" },
-            { t: events.dawn_s, text: "dawn" },
-            { t: events.transit_s, text: "meridian" },
-            { t: events.moonrise_s, text: "moonrise" },
-            { t: events.moonset_s, text: "moonset" },
-          ].map(
-            (e, i) =>
-              e.t != null &&
-              e.t > first &&
-              e.t < last && (
-                <g key={e.text}>
-                  <line
-                    x1={x(e.t)}
-                    x2={x(e.t)}
-                    y1={PAD.top}
-                    y2={PAD.top + SKY}
-                    stroke={e.text.startsWith("moon") ? "var(--c3)" : "var(--edge-strong)"}
-                    strokeDasharray="1 3"
-                  />
-                  <text
-                    x={x(e.t) + 4}
-                    y={PAD.top + 12 + (i % 3) * 14}
-                    fill={e.text.startsWith("moon") ? "var(--c3)" : "var(--muted)"}
-                  >
-                    {e.text} {localTime(e.t, night.clock)}
-                  </text>
-                </g>
-              ),
-          )}
-          <text x={PAD.left} y={14}>
+          {marks.map(({ t, text, left }, i) => (
+            <g key={text}>
+              <line
+                x1={x(t)}
+                x2={x(t)}
+                y1={PAD.top}
+                y2={PAD.top + SKY}
+                stroke={text.startsWith("moon") ? "var(--c3)" : "var(--edge-strong)"}
+                strokeDasharray="1 3"
+              />
+              <text
+                x={x(t) + (left ? -4 : 4)}
+                textAnchor={left ? "end" : "start"}
+                y={PAD.top + 12 + (lifts[i] ?? 0) * 14}
+                fill={text.startsWith("moon") ? "var(--c3)" : "var(--muted)"}
+              >
+                {text}
+              </text>
+            </g>
+          ))}
+          <text x={width < 560 ? 8 : PAD.left} y={14}>
             <tspan fill="var(--salt)">── {night.first.target}</tspan>
-            <tspan dx={26} fill="var(--c3)">
+            <tspan dx={width < 560 ? 12 : 26} fill="var(--c3)">
               ··· moon, {Math.round(events.moon_lit * 100)} % lit
             </tspan>
             {night.second && (
-              <tspan dx={26} fill="var(--c2)">
+              <tspan dx={width < 560 ? 12 : 26} fill="var(--c2)">
                 ─ ─ {night.second.target}
               </tspan>
             )}
@@ -342,7 +357,9 @@ const Picture = memo(function Picture({
                         <text x={x(from) + 8} y={y0 + 34} fill="var(--ground)">
                           {dragged(whose, i)
                             ? `${localTime(from, night.clock)}–${localTime(to, night.clock)}`
-                            : `${b.subs} × ${b.sub_s} s${kept ? " · locked" : ""}`}
+                            : w < 88
+                              ? `${b.subs} subs`
+                              : `${b.subs} × ${b.sub_s} s${kept && w > 150 ? " · locked" : ""}`}
                         </text>
                       </>
                     )}

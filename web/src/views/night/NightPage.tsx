@@ -364,7 +364,7 @@ export function NightPage() {
           setMinutes={setMinutes}
         />
         <div className="grow" />
-        <div className="flex gap-1 print:hidden">
+        <div className="flex flex-wrap gap-1 print:hidden">
           {FILES.map(([format, label, mime]) => (
             <Button key={format} look="quiet" onClick={() => void file(format, mime)} disabled={!anything}>
               {format === "ics" && <CalendarPlus size={15} aria-hidden />}
