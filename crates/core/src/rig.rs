@@ -126,3 +126,77 @@ impl<'a> Rig<'a> {
         self.pace_at(behind, quantity, sub_s)
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::common::{bands, evaluate, ic_443, tables, through};
+
+    /// The demo's colour camera behind one filter at a sub.
+    fn colour(filter: Option<Filter>, sub_s: f64) -> Scenario {
+        let mut s = ic_443();
+        s.contenders = vec![through(&s.contenders[2], vec![filter], sub_s)];
+        s
+    }
+
+    #[test]
+    fn a_pace_is_what_an_evaluation_gathers_per_second() {
+        for filter in [None, Some(bands("dual", 7.0, &[656.3, 500.7]))] {
+            let s = colour(filter.clone(), 120.0);
+            let scene = Scene::new(&s, &tables());
+            let rig = Rig::new(&s, &scene, &s.contenders[0]);
+            assert!(rig.is_colour());
+            let answer = &evaluate(&s).contenders[0];
+            for q in [Quantity::Ha, Quantity::Oiii] {
+                let pace = rig.pace_at(&rig.behind_own(filter.as_ref()), q, 120.0);
+                let exposure = &answer.exposures[0];
+                // Whole subs are counted there, and seconds of clock here.
+                let clock_s = f64::from(exposure.subs) * (120.0 + rig.between_s());
+                let snr = answer.quantities[&q].snr;
+                assert!((pace.information_per_s * clock_s / (snr * snr) - 1.0).abs() < 1e-6, "{q:?}");
+                let t = pace.time_to_s(20.0).unwrap();
+                assert!((t * pace.information_per_s - 400.0).abs() < 1e-9);
+            }
+        }
+    }
+
+    #[test]
+    fn the_best_pace_is_no_slower_than_at_any_sub_of_the_leading_channel() {
+        let filter = bands("Ha", 7.0, &[656.3]);
+        let s = colour(Some(filter.clone()), 120.0);
+        let scene = Scene::new(&s, &tables());
+        let rig = Rig::new(&s, &scene, &s.contenders[0]);
+        let behind = rig.behind_own(Some(&filter));
+        let best = rig.pace(&behind, Quantity::Ha);
+        // The loss rate falls out of the pace, so that the comparison holds only up to the plateau's five per cent.
+        for sub_s in [10.0, 60.0, 300.0, 600.0] {
+            assert!(best.information_per_s >= 0.9 * rig.pace_at(&behind, Quantity::Ha, sub_s).information_per_s, "{sub_s}");
+        }
+        assert_eq!(Pace { sub_s: 60.0, information_per_s: 0.0 }.time_to_s(20.0), None);
+    }
+
+    #[test]
+    fn scaled_light_is_scaled_part_by_part() {
+        let s = colour(None, 60.0);
+        let scene = Scene::new(&s, &tables());
+        let behind = Rig::new(&s, &scene, &s.contenders[0]).behind_own(None);
+        let scaled = behind.scaled(&Scales { target: 2.0, artificial: 0.0, ..Scales::ONE });
+        assert!((scaled.signal(Quantity::Ha) / behind.signal(Quantity::Ha) - 2.0).abs() < 1e-12);
+        let natural: f64 = behind.channels.iter().map(|(_, share, r)| share * r.sky[0]).sum();
+        assert!((scaled.sky() - natural).abs() < 1e-12 && scaled.sky() < behind.sky());
+        assert_eq!(scaled.equivalent_width_nm, behind.equivalent_width_nm);
+    }
+
+    #[test]
+    fn only_the_angles_of_the_light_follow_another_cone() {
+        let filter = bands("Ha", 3.0, &[656.3]);
+        let s = colour(Some(filter.clone()), 60.0);
+        let scene = Scene::new(&s, &tables());
+        let rig = Rig::new(&s, &scene, &s.contenders[0]);
+        let slow = Optics { focal_length_mm: 1500.0, ..s.contenders[0].optics.clone() };
+        let (own, in_slow) = (rig.behind_own(Some(&filter)), rig.behind(Some(&filter), &slow, 0.0));
+        assert!(in_slow.signal(Quantity::Ha) > 1.3 * own.signal(Quantity::Ha), "f/10 passes the line that f/2.8 slides off");
+        let (open, open_slow) = (rig.behind_own(None), rig.behind(None, &slow, 0.0));
+        assert!((open.sky() / open_slow.sky() - 1.0).abs() < 1e-12, "without a filter the cone does not matter");
+    }
+}

@@ -249,3 +249,107 @@ impl PathModel {
         time_to_goal_s(goal, |t| self.snr(q, t, shares, scales, centres))
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::common::{bands, evaluate, ic_443, tables, through};
+
+    /// The reduced path of the demo's fast colour rig behind one narrow band, with its scenario.
+    fn narrow(width_nm: f64) -> (Scenario, PathModel) {
+        let mut s = ic_443();
+        let mut f = bands("Ha", width_nm, &[656.3]);
+        f.centre_tolerance_nm = 1.0;
+        s.contenders = vec![through(&s.contenders[2], vec![Some(f)], 120.0)];
+        let model = of(&s);
+        (s, model)
+    }
+
+    fn of(s: &Scenario) -> PathModel {
+        let prepared = Prepared::new(&s.clone().check().unwrap(), &tables());
+        PathModel::new(s, &prepared, &prepared.contenders[0], &s.contenders[0], true)
+    }
+
+    fn red(model: &PathModel) -> &ChannelModel {
+        model.exposures[0].channels.iter().find(|c| c.name == "r").unwrap()
+    }
+
+    #[test]
+    fn a_copy_at_the_end_of_its_tolerance_is_the_filter_moved_there() {
+        let (s, model) = narrow(5.0);
+        for end in [-1.0, 1.0] {
+            let mut moved = s.clone();
+            let band = &mut moved.contenders[0].exposures[0].filter.as_mut().unwrap().bands.as_mut().unwrap()[0];
+            band.centre_nm += end;
+            let there = of(&moved);
+            let (a, b) = (red(&model).rates(&Scales::ONE, end), *red(&there).nominal());
+            assert!((a.of(Quantity::Ha) / b.of(Quantity::Ha) - 1.0).abs() < 1e-9, "{end}");
+            assert!((a.background() / b.background() - 1.0).abs() < 1e-9, "{end}");
+        }
+        assert_eq!(red(&model).rates(&Scales::ONE, 0.0), *red(&model).nominal());
+        let (blue, nominal) = (red(&model).rates(&Scales::ONE, -1.0), red(&model).nominal());
+        assert!(blue.of(Quantity::Ha) < nominal.of(Quantity::Ha), "in a fast cone a blue copy loses the line");
+    }
+
+    #[test]
+    fn a_wide_filter_has_no_copies() {
+        let (_, model) = narrow(90.0);
+        assert_eq!(red(&model).rates(&Scales::ONE, -1.0), *red(&model).nominal());
+    }
+
+    #[test]
+    fn scales_act_one_after_another_and_on_their_own_part() {
+        let (_, model) = narrow(5.0);
+        let r = *red(&model).nominal();
+        let twice = Scales { target: 2.0, artificial: 3.0, rest_of_sky: 0.5, dark: 4.0, ..Scales::ONE };
+        let s = r.scaled(&twice);
+        assert_eq!((s.of(Quantity::Ha), s.dark), (2.0 * r.of(Quantity::Ha), 4.0 * r.dark));
+        assert_eq!(s.sky, [0.5 * r.sky[0], 3.0 * r.sky[1], 0.5 * r.sky[2], 0.5 * r.sky[3]]);
+        assert_eq!(twice.times(&twice).artificial, 9.0);
+        assert_eq!(Scales::ONE.times(&twice), twice);
+        let darker = Scales::darker_sky(2.5);
+        assert!((darker.artificial - 0.1).abs() < 1e-12 && darker.target == 1.0);
+    }
+
+    #[test]
+    fn signal_and_time_are_those_of_an_evaluation() {
+        let (s, model) = narrow(7.0);
+        let answer = evaluate(&s).contenders[0].quantities[&Quantity::Ha];
+        let shares = model.shares();
+        // The model counts broken subs, the evaluation whole ones.
+        let snr = model.snr(Quantity::Ha, s.total_s, &shares, &Scales::ONE, &[]);
+        assert!((snr / answer.snr - 1.0).abs() < 0.01, "{snr} {}", answer.snr);
+        let t = model.time_s(Quantity::Ha, 20.0, &shares, &Scales::ONE, &[]).unwrap();
+        assert!((model.snr(Quantity::Ha, t, &shares, &Scales::ONE, &[]) - 20.0).abs() < 1e-6);
+        assert_eq!(model.time_s(Quantity::Oiii, 20.0, &shares, &Scales::ONE, &[]), None, "no [O III] behind H-alpha");
+        let contrast = model.contrast(Quantity::Ha, &Scales::ONE, &[]).unwrap();
+        assert!((contrast / answer.contrast.unwrap() - 1.0).abs() < 1e-9);
+        let fainter = model.contrast(Quantity::Ha, &Scales { target: 0.5, ..Scales::ONE }, &[]).unwrap();
+        assert!((fainter / contrast - 0.5).abs() < 1e-9);
+    }
+
+    #[test]
+    fn undithered_calibration_takes_longer_and_is_solved_by_halving() {
+        let (s, model) = narrow(7.0);
+        let mut still = s.clone();
+        still.calibration.dithered = false;
+        let still = of(&still);
+        let time = |m: &PathModel| m.time_s(Quantity::Ha, 20.0, &m.shares(), &Scales::ONE, &[]);
+        let (a, b) = (time(&model).unwrap(), time(&still).unwrap_or(f64::INFINITY));
+        assert!(b > 1.02 * a, "{a} {b}");
+        if b.is_finite() {
+            assert!((still.snr(Quantity::Ha, b, &still.shares(), &Scales::ONE, &[]) - 20.0).abs() < 1e-6);
+        }
+    }
+
+    #[test]
+    fn the_leading_channel_of_a_line_is_the_one_that_sees_it() {
+        let mut s = ic_443();
+        s.contenders = vec![s.contenders[1].clone()];
+        let model = of(&s);
+        let e = &model.exposures[0];
+        assert_eq!((e.leading(Quantity::Ha).name, e.leading(Quantity::Oiii).name), ("r", "g"));
+        assert!(model.records(Quantity::Ha) && model.records(Quantity::Oiii));
+        assert!(["r", "g"].contains(&e.deciding().name));
+    }
+}

@@ -189,3 +189,120 @@ impl Plane {
         if self.records[q as usize] { self.rates.of(q) } else { 0.0 }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    const SIZE: [usize; 2] = [61, 41];
+
+    /// A plane of one square arcsecond a pixel: ten electrons per second of sky, four of H-alpha, a star of V 0 of a million.
+    fn plane() -> Plane {
+        let mut rates = Rates { dark: 0.5, star_v0: 1e6, ..Rates::default() };
+        rates.target[Quantity::Ha as usize] = 4.0;
+        rates.sky = [6.0, 4.0, 0.0, 0.0];
+        Plane {
+            exposure: 0,
+            channel: "mono",
+            share: 1.0,
+            wavelength_nm: 550.0,
+            equivalent_width_nm: 7.0,
+            rates,
+            records: [true, false, false, false, false],
+            e_per_s: Vec::new(),
+            target_e_per_s: Vec::new(),
+        }
+    }
+
+    fn filled(percent_per_deg: f64, direction_deg: f64) -> Plane {
+        let mut p = plane();
+        let mut light = [0.0; LAYERS];
+        light[Quantity::Ha as usize] = 1.0;
+        p.fill(&vec![light; SIZE[0] * SIZE[1]], SIZE, 60.0, percent_per_deg, direction_deg);
+        p
+    }
+
+    fn at(p: &Plane, i: usize, j: usize) -> f64 {
+        f64::from(p.e_per_s[j * SIZE[0] + i])
+    }
+
+    #[test]
+    fn a_plain_field_holds_target_sky_and_dark_current() {
+        let p = filled(0.0, 0.0);
+        assert!(p.e_per_s.iter().all(|v| (*v - 14.5).abs() < 1e-5) && p.target_e_per_s.iter().all(|v| *v == 4.0));
+        assert_eq!((p.of(Quantity::Ha), p.of(Quantity::Oiii)), (4.0, 0.0));
+    }
+
+    #[test]
+    fn the_sky_slopes_towards_the_moon_and_keeps_its_mean() {
+        // Ten per cent a degree; a pixel is a minute, so that twenty rows up from the middle are a third of a degree.
+        let (up, left) = (filled(10.0, 0.0), filled(10.0, 90.0));
+        let third = 10.0 * 0.1 / 3.0;
+        assert!((at(&up, 30, 0) - 14.5 - third).abs() < 1e-4 && (at(&up, 30, 40) - 14.5 + third).abs() < 1e-4);
+        assert!((at(&up, 0, 20) - 14.5).abs() < 1e-4, "nothing slopes across");
+        assert!((at(&left, 0, 20) - 14.5 - 0.5).abs() < 1e-4 && (at(&left, 60, 20) - 14.5 + 0.5).abs() < 1e-4);
+        for p in [up, left] {
+            let mean = p.e_per_s.iter().map(|v| f64::from(*v)).sum::<f64>() / p.e_per_s.len() as f64;
+            assert!((mean - 14.5).abs() < 1e-4);
+            assert!(p.target_e_per_s.iter().all(|v| *v == 4.0), "the target does not slope");
+        }
+    }
+
+    fn star(x_arcsec: f64, y_arcsec: f64, v_mag: f64) -> Star {
+        Star { x_arcsec, y_arcsec, v_mag, temperature_k: 6000.0 }
+    }
+
+    /// Light of stars alone in a plane of one arcsecond a pixel.
+    fn of_stars(stars: &[Star], halo: Option<&Ghost>) -> Plane {
+        let mut p = filled(0.0, 0.0);
+        p.add_stars(stars, SIZE, 1.0, 3.0, halo);
+        p.e_per_s.iter_mut().for_each(|v| *v -= 14.5);
+        p
+    }
+
+    #[test]
+    fn a_star_keeps_its_light_and_stands_in_its_place() {
+        let p = of_stars(&[star(5.0, -3.0, 5.0)], None);
+        let sum: f64 = p.e_per_s.iter().map(|v| f64::from(*v)).sum();
+        assert!((sum / 1e4 - 1.0).abs() < 0.01, "{sum}");
+        let brightest = (0..p.e_per_s.len()).max_by(|&a, &b| p.e_per_s[a].total_cmp(&p.e_per_s[b])).expect("pixels");
+        // Five to the right and three down of the middle of 61 by 41.
+        assert_eq!((brightest % SIZE[0], brightest / SIZE[0]), (35, 23));
+        // Half of the peak at half of the full width.
+        assert!((at(&p, 35, 23) / at(&p, 36, 23) - (4.0 * 2f64.ln() / 9.0).exp()).abs() < 0.01);
+    }
+
+    #[test]
+    fn stars_beyond_the_border_only_leave_what_reaches_in() {
+        let edge = of_stars(&[star(30.0, 0.0, 5.0)], None);
+        let sum: f64 = edge.e_per_s.iter().map(|v| f64::from(*v)).sum();
+        assert!((0.4e4..0.7e4).contains(&sum), "about half of it: {sum}");
+        let far = of_stars(&[star(4000.0, 0.0, 5.0), star(-4000.0, 0.0, 5.0), star(0.0, 4000.0, 5.0), star(0.0, -4000.0, 5.0)], None);
+        assert!(far.e_per_s.iter().all(|v| v.abs() < 1e-4));
+    }
+
+    #[test]
+    fn a_ghost_is_an_even_ring_with_its_share_of_the_star() {
+        let ghost =
+            Ghost { diameter_mm: 0.1, diameter_arcsec: 30.0, diameter_px: 30.0, hole_arcsec: 10.0, share: 0.01, shows_from_v_mag: 6.0 };
+        let (with, without) = (of_stars(&[star(0.0, 0.0, 2.0)], Some(&ghost)), of_stars(&[star(0.0, 0.0, 2.0)], None));
+        let ring: Vec<f64> = with.e_per_s.iter().zip(&without.e_per_s).map(|(a, b)| f64::from(a - b)).collect();
+        let flux = 1e6 * 10f64.powf(-0.8) * 0.01;
+        assert!((ring.iter().sum::<f64>() / flux - 1.0).abs() < 0.05, "{} of {flux}", ring.iter().sum::<f64>());
+        let level = |i: usize| ring[20 * SIZE[0] + i];
+        // Five pixels from the middle lies the hole's rim, fifteen the outer one.
+        assert!(level(30).abs() < 1e-3 && level(33).abs() < 1e-3 && level(47).abs() < 1e-3);
+        assert!(level(37) > 0.0 && (level(37) - level(43)).abs() < 1e-2 * level(37));
+        // A faint star's ghost is not drawn.
+        let faint = of_stars(&[star(0.0, 0.0, 12.5)], Some(&ghost));
+        assert_eq!(faint.e_per_s, of_stars(&[star(0.0, 0.0, 12.5)], None).e_per_s);
+    }
+
+    #[test]
+    fn red_stars_are_brighter_in_red_at_the_same_v() {
+        assert_eq!(star_colour(6000.0, 450.0), 1.0);
+        assert!(star_colour(3500.0, 656.0) > 1.3 && star_colour(3500.0, 450.0) < 0.7);
+        assert!(star_colour(12_000.0, 656.0) < 0.9 && star_colour(12_000.0, 450.0) > 1.1);
+        assert!((star_colour(3500.0, 550.0) - 1.0).abs() < 1e-12, "V is V");
+    }
+}

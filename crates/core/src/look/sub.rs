@@ -130,11 +130,15 @@ impl SimulatedSub {
             let dy = row as f64 - (height as f64 / 2.0 - 0.5 - star.y_arcsec / self.scale_arcsec);
             let v = 10f64.powf(-0.4 * star.v_mag) * norm;
             let (from, to) = ((cx - reach).floor().max(0.0) as usize, ((cx + reach).ceil().max(-1.0) + 1.0) as usize);
+            // At its peak in each colour, with the row's own distance: what is left is a Gaussian along the row.
+            let row_g = v * (-(dy * dy) / (2.0 * self.sigma_px * self.sigma_px)).exp();
+            let mut peaks = [0.0; 3];
+            for (peak, (rates, nm)) in peaks.iter_mut().zip(&self.rates) {
+                *peak = rates.star_v0 * row_g * star_colour(star.temperature_k, *nm);
+            }
             for (x, l) in light.iter_mut().enumerate().take(to.min(width)).skip(from) {
-                let (rates, nm) = &self.rates[self.pattern[(row % 2) * 2 + x % 2]];
                 let dx = x as f64 - cx;
-                let g = (-(dx * dx + dy * dy) / (2.0 * self.sigma_px * self.sigma_px)).exp();
-                *l += rates.star_v0 * v * g * star_colour(star.temperature_k, *nm);
+                *l += peaks[self.pattern[(row % 2) * 2 + x % 2]] * (-(dx * dx) / (2.0 * self.sigma_px * self.sigma_px)).exp();
             }
         }
         // Rounding to ADU below adds the quantisation noise that the gain point's read noise holds already.
