@@ -24,9 +24,9 @@ pub struct Problem {
     pub detail: String,
     /// Which fields are wrong and what is accepted there.
     pub errors: Vec<FieldError>,
-    /// For a conflict: what is stored now.
+    /// For a conflict: what is stored now, as a read of the same address would answer it.
     #[serde(skip_serializing_if = "Option::is_none")]
-    #[schema(value_type = Option<salt_lamp_store::StoredScenario>)]
+    #[schema(value_type = Option<serde_json::Value>)]
     pub current: Option<serde_json::Value>,
 }
 

@@ -25,18 +25,19 @@ import { TimeChart } from "@/charts/TimeChart";
 import { useDecisions } from "@/charts/useDecisions";
 import { WorthPanel } from "@/charts/WorthPanel";
 import { useFoot } from "@/Frame";
+import { ConflictDialog } from "@/parts/ConflictDialog";
 import { mag } from "@/parts/format";
+import { kept } from "@/parts/kept";
 import { saveFile } from "@/parts/save";
 import { Button, IconButton } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useCommands } from "@/shortcuts";
 import { hue, mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
-import { ConflictDialog } from "./ConflictDialog";
 import { LookPanel } from "./look/LookPanel";
 import { PathRow } from "./PathRow";
 import { Scene } from "./Scene";
 import { applyParams, sceneToParams } from "./scene";
-import { keptDraft, useDraft } from "./useDraft";
+import { useDraft } from "./useDraft";
 import { useLive } from "./useLive";
 import { Verdicts } from "./Verdicts";
 
@@ -75,7 +76,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   const client = useQueryClient();
   const foot = useFoot();
   // The address is read once, then written.
-  const [start] = useState(() => applyParams(keptDraft(initial.id)?.draft ?? initial.scenario, params));
+  const [start] = useState(() => applyParams(kept<Scenario>(initial.id)?.draft ?? initial.scenario, params));
   const draft = useDraft(initial, start);
   const { draft: scenario, change, dirty, stored, setStored, base } = draft;
   const [conflict, setConflict] = useState<StoredScenario | null>(null);
@@ -125,7 +126,8 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         void client.invalidateQueries({ queryKey: ["scenarios"] });
         toast.success("Saved");
       } catch (e) {
-        if (e instanceof ProblemError && e.problem.status === 412 && e.problem.current) setConflict(e.problem.current);
+        if (e instanceof ProblemError && e.problem.status === 412 && e.problem.current)
+          setConflict(e.problem.current as StoredScenario);
         else if (e instanceof ProblemError && e.problem.status === 404) {
           toast.error("This comparison was deleted meanwhile. Save it as a copy to keep your draft.", {
             action: { label: "Save a copy", onClick: () => void saveCopy() },
@@ -165,7 +167,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   useEffect(() => {
     const warn = (e: BeforeUnloadEvent) => {
       // The draft is kept in this browser; only warn where it could not be.
-      if (dirty && !keptDraft(stored.id)) e.preventDefault();
+      if (dirty && !kept<Scenario>(stored.id)) e.preventDefault();
     };
     window.addEventListener("beforeunload", warn);
     return () => window.removeEventListener("beforeunload", warn);

@@ -1,14 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { Printer } from "lucide-react";
 import { Link, useParams } from "react-router";
-import { api, must, type Quantity } from "@/api/client";
+import { api, must, type Quantity, type Scenario } from "@/api/client";
 import { TimeChart } from "@/charts/TimeChart";
 import { clock, mag, snr } from "@/parts/format";
+import { kept } from "@/parts/kept";
 import { Button } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
-import { keptDraft } from "./useDraft";
 
 /** One printed page: the scene, every path, the verdicts, and the time chart, on paper white. */
 export function ReportPage() {
@@ -18,7 +18,7 @@ export function ReportPage() {
     queryKey: ["report", id],
     queryFn: async () => {
       const stored = await must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } }));
-      const scenario = keptDraft(id)?.draft ?? stored.scenario;
+      const scenario = kept<Scenario>(id)?.draft ?? stored.scenario;
       const [bench, decisions] = await Promise.all([
         must(api.POST("/api/v1/bench", { body: scenario })),
         must(api.POST("/api/v1/decisions", { body: scenario })),

@@ -1,28 +1,7 @@
 import { useCallback, useEffect, useMemo, useReducer, useRef } from "react";
 import type { Scenario, StoredScenario } from "@/api/client";
+import { keep, kept } from "@/parts/kept";
 import { same } from "@/parts/same";
-
-type Kept = { revision: number; draft: Scenario };
-const key = (id: string) => `salt-lamp.draft.${id}`;
-
-/** An unsaved draft that an earlier visit left behind. */
-export function keptDraft(id: string): Kept | null {
-  try {
-    const text = localStorage.getItem(key(id));
-    return text ? (JSON.parse(text) as Kept) : null;
-  } catch {
-    return null;
-  }
-}
-
-function keep(id: string, kept: Kept | null) {
-  try {
-    if (kept) localStorage.setItem(key(id), JSON.stringify(kept));
-    else localStorage.removeItem(key(id));
-  } catch {
-    // Without storage the draft lives as long as the page.
-  }
-}
 
 /** `base` is the revision that the draft started from: a save over anything newer is a conflict. */
 export type State = {
@@ -70,7 +49,7 @@ export function useDraft(initial: StoredScenario, start: Scenario) {
     now: start,
     future: [],
     stored: initial,
-    base: keptDraft(initial.id)?.revision ?? initial.revision,
+    base: kept<Scenario>(initial.id)?.revision ?? initial.revision,
     open: false,
   });
   const timer = useRef<number>(undefined);

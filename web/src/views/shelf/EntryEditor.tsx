@@ -1,12 +1,23 @@
 import { type ReactNode, useState } from "react";
 import type { ProblemError, ShelfEntry, StoredEntry } from "@/api/client";
-import { same } from "@/parts/same";
+import { ConflictDialog } from "@/parts/ConflictDialog";
+import { useKept } from "@/parts/kept";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { CurveEditor } from "./CurveEditor";
 import type { Horizon } from "./horizon";
 import { PlaceFields } from "./PlaceFields";
 
-type Props = { stored: StoredEntry; save: (entry: ShelfEntry) => Promise<ProblemError | null>; actions: ReactNode };
+/** Saves over a revision: `null` where it is saved, else what was wrong. */
+type Save = (entry: ShelfEntry, base: number) => Promise<ProblemError | null>;
+type Props = {
+  stored: StoredEntry;
+  save: Save;
+  /** Saves as a thing of its own. */
+  saveCopy: (entry: ShelfEntry) => Promise<void>;
+  actions: (draft: ShelfEntry) => ReactNode;
+  /** Says that something was taken away, with the way back. */
+  wayBack: (said: string, way: () => Promise<unknown>) => void;
+};
 type Path = (string | number)[];
 type Json = Record<string, unknown>;
 
@@ -16,6 +27,9 @@ function put(into: unknown, path: Path, value: unknown) {
   const last = path.at(-1) as string;
   (get(into, path.slice(0, -1)) as Json)[last] = value;
 }
+
+/** Under which name what is typed for an entry is kept. */
+export const shelfDraft = (id: string) => `shelf.${id}`;
 
 /** One field of an entry: its path, its name, its unit and its range. */
 type Field = [path: string, label: string, unit: string | undefined, min: number, max: number, optional?: true];
@@ -61,11 +75,23 @@ const FIELDS: Record<string, Field[]> = {
 };
 
 /** An entry of the shelf: every number with its unit and where it comes from. */
-export function EntryEditor({ stored, save, actions }: Props) {
-  const [draft, setDraft] = useState<ShelfEntry>(stored.entry);
+export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props) {
+  const { draft, base, dirty, setDraft, take } = useKept<ShelfEntry>(
+    shelfDraft(stored.id),
+    stored.entry,
+    stored.revision,
+  );
   const [problem, setProblem] = useState<ProblemError | null>(null);
+  const [conflict, setConflict] = useState<StoredEntry | null>(null);
   const [saving, setSaving] = useState(false);
-  const dirty = !same(draft, stored.entry);
+  const send = async (over = base) => {
+    setSaving(true);
+    const wrong = await save(draft, over);
+    const theirs = wrong?.problem.status === 412 ? (wrong.problem.current as StoredEntry | undefined) : undefined;
+    setConflict(theirs ?? null);
+    setProblem(theirs ? null : wrong);
+    setSaving(false);
+  };
   const kind = draft.thing.kind;
   const item = draft.thing.item as unknown;
   const edit = (path: string, value: unknown, source = "typed") => {
@@ -94,11 +120,7 @@ export function EntryEditor({ stored, save, actions }: Props) {
     <form
       onSubmit={(e) => {
         e.preventDefault();
-        setSaving(true);
-        void save(draft).then((p) => {
-          setProblem(p);
-          setSaving(false);
-        });
+        void send();
       }}
     >
       <div className="mb-3 flex flex-wrap items-center gap-2">
@@ -109,13 +131,45 @@ export function EntryEditor({ stored, save, actions }: Props) {
           onChange={(e) => setDraft(renamed(draft, e.target.value))}
           className="min-w-40 grow rounded bg-transparent px-1 text-[1.15rem] font-medium hover:bg-raised focus:bg-well"
         />
-        {actions}
-        {dirty && <Button onClick={() => setDraft(stored.entry)}>Discard</Button>}
+        {dirty && <span className="text-[0.86rem] text-muted">Unsaved, kept in this browser</span>}
+        {actions(draft)}
+        {dirty && (
+          <Button
+            onClick={() => {
+              take(stored.entry, stored.revision);
+              setProblem(null);
+              wayBack(`Discarded what was typed for "${stored.entry.name}"`, async () => take(draft, base));
+            }}
+          >
+            Discard
+          </Button>
+        )}
         <Button look={dirty ? "lit" : "plain"} type="submit" disabled={!dirty || saving}>
           Save
         </Button>
       </div>
-      {problem && (
+      {conflict && (
+        <ConflictDialog
+          theirs={{ title: conflict.entry.name, changed_at: conflict.changed_at }}
+          onTheirs={() => {
+            take(conflict.entry, conflict.revision);
+            setConflict(null);
+          }}
+          onCopy={() => {
+            void saveCopy({ ...draft, name: `${draft.name} (mine)`.slice(0, 200) });
+            take(conflict.entry, conflict.revision);
+            setConflict(null);
+          }}
+          onOver={() => void send(conflict.revision)}
+          onClose={() => setConflict(null)}
+        />
+      )}
+      {problem && problem.problem.errors.length === 0 && (
+        <p role="alert" className="mb-3 rounded-lg border border-danger/60 px-3 py-2">
+          {problem.message}
+        </p>
+      )}
+      {problem && problem.problem.errors.length > 0 && (
         <div role="alert" className="mb-3 rounded-lg border border-danger/60 px-3 py-2">
           <ul>
             {problem.problem.errors.map((e) => (

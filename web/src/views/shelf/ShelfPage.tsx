@@ -4,12 +4,13 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { api, must, ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
 import { useFoot } from "@/Frame";
+import { kept } from "@/parts/kept";
 import { Button, IconButton } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useWayBack } from "@/parts/useWayBack";
 import { useCommands } from "@/shortcuts";
 import { CompareFilters } from "./CompareFilters";
-import { EntryEditor } from "./EntryEditor";
+import { EntryEditor, shelfDraft } from "./EntryEditor";
 
 const KINDS = [
   ["site", "Sites"],
@@ -65,11 +66,11 @@ export function ShelfPage() {
       fail(e as Error);
     }
   };
-  const save = async (row: StoredEntry, entry: ShelfEntry): Promise<ProblemError | null> => {
+  const save = async (row: StoredEntry, entry: ShelfEntry, base: number): Promise<ProblemError | null> => {
     try {
       await must(
         api.PUT("/api/v1/shelf/{id}", {
-          params: { path: { id: row.id }, header: { "If-Match": `"${row.revision}"` } },
+          params: { path: { id: row.id }, header: { "If-Match": `"${base}"` } },
           body: entry,
         }),
       );
@@ -77,13 +78,6 @@ export function ShelfPage() {
       toast.success("Saved");
       return null;
     } catch (e) {
-      if (e instanceof ProblemError && e.problem.status === 412) {
-        toast.error(
-          "Somebody saved this first; nothing was overwritten. Copy it to keep your changes, or reload to see theirs.",
-          { duration: 12_000 },
-        );
-        return null;
-      }
       if (e instanceof ProblemError) return e;
       fail(e as Error);
       return null;
@@ -173,6 +167,9 @@ export function ShelfPage() {
               >
                 {row.entry.name}
               </button>
+              {row.id !== chosen?.id && kept(shelfDraft(row.id)) && (
+                <span className="shrink-0 text-[0.8rem] text-amber">unsaved</span>
+              )}
               {row.archived && (
                 <Button look="quiet" className="h-6 px-1" onClick={() => void restore(row.id)}>
                   take back
@@ -202,14 +199,16 @@ export function ShelfPage() {
         {chosen ? (
           <section aria-label={chosen.entry.name} className="rounded-xl bg-surface p-4">
             <EntryEditor
-              key={`${chosen.id}-${chosen.revision}`}
+              key={chosen.id}
               stored={chosen}
-              save={(entry) => save(chosen, entry)}
-              actions={
+              save={(entry, base) => save(chosen, entry, base)}
+              saveCopy={add}
+              wayBack={wayBack}
+              actions={(draft) => (
                 <>
                   <IconButton
                     label={`Copy ${chosen.entry.name}`}
-                    onClick={() => void add({ ...chosen.entry, name: `${chosen.entry.name} (copy)` })}
+                    onClick={() => void add({ ...draft, name: `${draft.name} (copy)`.slice(0, 200) })}
                   >
                     <Copy size={16} aria-hidden />
                   </IconButton>
@@ -230,7 +229,7 @@ export function ShelfPage() {
                     <Trash2 size={16} aria-hidden />
                   </IconButton>
                 </>
-              }
+              )}
             />
           </section>
         ) : (

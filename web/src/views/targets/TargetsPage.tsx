@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Search } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import {
@@ -14,9 +14,11 @@ import {
 } from "@/api/client";
 import { useFoot } from "@/Frame";
 import { EmissionFields } from "@/parts/EmissionFields";
+import { useKept } from "@/parts/kept";
 import { same } from "@/parts/same";
 import { Button, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useWayBack } from "@/parts/useWayBack";
 import { useCommands } from "@/shortcuts";
 import { FieldView } from "./FieldView";
 import { TonightList } from "./TonightList";
@@ -262,21 +264,29 @@ function presetFor(object: CatalogueObject, library: Library, faintness: string)
 function Emission({ object, stored, library }: { object: CatalogueObject; stored: Target | null; library: Library }) {
   const client = useQueryClient();
   const go = useNavigate();
-  const [draft, setDraft] = useState<Target>(stored ?? presetFor(object, library, "moderate"));
-  const saved = stored !== null && same(draft, stored);
+  const typical = useMemo(() => presetFor(object, library, "moderate"), [object, library]);
+  const { draft, dirty, setDraft, take } = useKept<Target>(`target.${object.name}`, stored ?? typical, 0);
+  const wayBack = useWayBack();
+  const saved = stored !== null && !dirty;
   const edit = (f: (t: Target) => void) => {
     const next = structuredClone(draft);
     f(next);
     setDraft(next);
   };
+  const put = async (target: Target | null) => {
+    const path = { name: object.name };
+    if (target) await must(api.PUT("/api/v1/targets/{name}", { params: { path }, body: target }));
+    else await must(api.DELETE("/api/v1/targets/{name}", { params: { path } }));
+    await client.invalidateQueries({ queryKey: ["target", object.name] });
+  };
   const keep = async (target: Target | null) => {
     try {
-      const path = { name: object.name };
-      if (target) await must(api.PUT("/api/v1/targets/{name}", { params: { path }, body: target }));
-      else await must(api.DELETE("/api/v1/targets/{name}", { params: { path } }));
-      await client.invalidateQueries({ queryKey: ["target", object.name] });
-      toast.success(target ? `Kept for ${object.name}` : "Back to the typical values of its kind");
-      if (!target) setDraft(presetFor(object, library, "moderate"));
+      await put(target);
+      if (target) toast.success(`Kept for ${object.name}`);
+      else {
+        take(typical, 0);
+        wayBack(`${object.name} is back to the typical values of its kind`, () => put(stored));
+      }
     } catch (e) {
       toast.error((e as Error).message, { duration: 10_000 });
     }
@@ -329,7 +339,11 @@ function Emission({ object, stored, library }: { object: CatalogueObject; stored
           </Button>
         )}
         <span className="text-[0.86rem] text-muted">
-          {stored ? (saved ? "Your values." : "Changed, not kept yet.") : "Typical values: a test frame says better."}
+          {dirty
+            ? "Changed; this browser remembers it until it is kept."
+            : stored
+              ? "Your values."
+              : "Typical values: a test frame says better."}
         </span>
       </div>
     </section>

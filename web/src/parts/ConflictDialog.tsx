@@ -1,16 +1,16 @@
 import { Dialog } from "radix-ui";
-import type { StoredScenario } from "@/api/client";
-import { Button } from "@/parts/ui";
+import { Button } from "./ui";
 
 type Props = {
-  theirs: StoredScenario;
+  /** What is stored now. */
+  theirs: { title: string; changed_at: string };
   onTheirs: () => void;
   onCopy: () => void;
   onOver: () => void;
   onClose: () => void;
 };
 
-/** Two tabs saved one comparison: nothing was overwritten, and the user decides. */
+/** Two tabs saved one thing: nothing was overwritten, and the user decides. */
 export function ConflictDialog({ theirs, onTheirs, onCopy, onOver, onClose }: Props) {
   return (
     <Dialog.Root open onOpenChange={(open) => !open && onClose()}>

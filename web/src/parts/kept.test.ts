@@ -1,0 +1,51 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { afterStored, keep, kept } from "./kept";
+
+describe("what is typed and not saved", () => {
+  const store = new Map<string, string>();
+  beforeEach(() =>
+    vi.stubGlobal("localStorage", {
+      getItem: (k: string) => store.get(k) ?? null,
+      setItem: (k: string, v: string) => void store.set(k, v),
+      removeItem: (k: string) => void store.delete(k),
+    }),
+  );
+  afterEach(() => {
+    vi.unstubAllGlobals();
+    store.clear();
+  });
+  it("is there again under its own name only", () => {
+    keep("shelf.dual-7", { revision: 3, draft: { name: "Mine" } });
+    expect(kept("shelf.dual-7")).toEqual({ revision: 3, draft: { name: "Mine" } });
+    expect(kept("shelf.dual-12")).toBeNull();
+    keep("shelf.dual-7", null);
+    expect(kept("shelf.dual-7")).toBeNull();
+  });
+  it("is nothing where the storage holds something else, or there is none", () => {
+    store.set("salt-lamp.draft.a", "{half");
+    expect(kept("a")).toBeNull();
+    vi.stubGlobal("localStorage", {
+      getItem: () => {
+        throw new Error("denied");
+      },
+      setItem: () => {
+        throw new Error("full");
+      },
+    });
+    expect(kept("a")).toBeNull();
+    expect(() => keep("a", { revision: 1, draft: 1 })).not.toThrow();
+  });
+});
+
+describe("a draft when something is stored anew", () => {
+  const draft = (name: string, revision = 1) => ({ revision, draft: { name } });
+  it("takes it where nothing of its own was typed", () => {
+    expect(afterStored(draft("old"), { name: "old" }, { name: "theirs" }, 2)).toEqual(draft("theirs", 2));
+  });
+  it("moves on to the revision that is its own save", () => {
+    expect(afterStored(draft("mine"), { name: "old" }, { name: "mine" }, 2)).toEqual(draft("mine", 2));
+  });
+  it("stays on what it started from where somebody else saved", () => {
+    expect(afterStored(draft("mine"), { name: "old" }, { name: "theirs" }, 2)).toEqual(draft("mine", 1));
+  });
+});
