@@ -196,6 +196,33 @@ test("a campaign's goals fill when a night is recorded, and coordinates are past
   await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
 });
 
+test("one night serves two campaigns, and counts once in each", async ({ strict: page }) => {
+  type Stored = { id: string; revision: number; campaign: { nights: { date: string }[]; scenario: { target: { name: string; kind: string } } } };
+  const list = async () => (await (await page.request.get("/api/v1/campaigns")).json()) as Stored[];
+  const [first] = (await list()).filter((c) => c.id === "ic-443-winter");
+  if (!first) throw new Error("no demo campaign");
+  const scenario = { ...first.campaign.scenario, target: { ...first.campaign.scenario.target, name: "NGC 3031", kind: "galaxy_with_h_ii" } };
+  const framing = { ra_deg: 148.9, dec_deg: 69.07, position_angle_deg: 0 };
+  const made = await page.request.post("/api/v1/campaigns", { data: { ...first.campaign, title: "The other one", scenario, framing, nights: [] } });
+  const { id } = (await made.json()) as Stored;
+  await page.goto(`${NIGHT}&then=NGC+3031`);
+  await expect(page.getByTestId("totals-second")).toBeVisible();
+  await page.getByRole("button", { name: "Record as shot" }).click();
+  await expect(page.getByText("2027-01-28 recorded in IC 443")).toBeVisible();
+  await expect(page.getByText("2027-01-28 recorded in The other one")).toBeVisible();
+  await page.getByRole("button", { name: "Record as shot" }).click();
+  await expect(page.getByText(/is recorded already in The other one/)).toBeVisible();
+  const after = await list();
+  expect(after.find((c) => c.id === id)?.campaign.nights.map((n) => n.date)).toEqual(["2027-01-28"]);
+  expect(after.find((c) => c.id === first.id)?.campaign.nights.filter((n) => n.date === "2027-01-28")).toHaveLength(1);
+  await page.goto(`/campaign?id=${id}`);
+  await expect(page.getByTestId("nights")).toContainText("2027-01-28");
+  await page.request.delete(`/api/v1/campaigns/${id}`);
+  await page.goto("/campaign?id=ic-443-winter");
+  await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
+  await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
+});
+
 test("a campaign is begun from a comparison, deleted, and brought back", async ({ strict: page }) => {
   await page.goto("/campaign");
   await page.getByTestId("begin-from").click();

@@ -38,6 +38,24 @@ pub struct Difference {
     pub reasons: Vec<String>,
 }
 
+impl Difference {
+    /// A difference about which nothing is said yet.
+    fn nothing(quantity: Quantity) -> Self {
+        Self {
+            quantity,
+            snr_ratio: None,
+            snr_ratio_range: None,
+            time_ratio: None,
+            time_ratio_range: None,
+            contrast_ratio: None,
+            contrast_ratio_range: None,
+            about_equal: false,
+            text: String::new(),
+            reasons: Vec::new(),
+        }
+    }
+}
+
 /// The quantities of a path that are worth naming: those it was built to record.
 pub fn named(c: &ContenderAnswer) -> impl Iterator<Item = (Quantity, QuantityAnswer)> {
     // A narrow filter records a little continuum too; that is not what it is there for.
@@ -72,18 +90,7 @@ pub fn differences(
         .filter_map(|q| {
             let has = |c: &ContenderAnswer| named(c).find(|(other, _)| *other == q).map(|(_, a)| a);
             let (a, b) = (has(base), has(path));
-            let none = Difference {
-                quantity: q,
-                snr_ratio: None,
-                snr_ratio_range: None,
-                time_ratio: None,
-                time_ratio_range: None,
-                contrast_ratio: None,
-                contrast_ratio_range: None,
-                about_equal: false,
-                text: String::new(),
-                reasons: Vec::new(),
-            };
+            let none = Difference::nothing(q);
             match (a, b) {
                 (Some(a), Some(b)) => Some(both(s, q, &a, &b, ranges.get(&q), none)),
                 (Some(_), None) => Some(Difference { text: lost(q), ..none }),
@@ -172,18 +179,7 @@ mod tests {
     }
 
     fn of(a: QuantityAnswer, b: QuantityAnswer, range: Option<Range>) -> Difference {
-        let none = Difference {
-            quantity: Quantity::Ha,
-            snr_ratio: None,
-            snr_ratio_range: None,
-            time_ratio: None,
-            time_ratio_range: None,
-            contrast_ratio: None,
-            contrast_ratio_range: None,
-            about_equal: false,
-            text: String::new(),
-            reasons: Vec::new(),
-        };
+        let none = Difference::nothing(Quantity::Ha);
         let flat = Range::of_three([1.0; 3]);
         let ranges = range.map(|r| QuantityRange {
             snr: flat,

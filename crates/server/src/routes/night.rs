@@ -110,6 +110,12 @@ struct SecondTarget {
     /// Blocks of it that stay.
     #[serde(default)]
     locked: Vec<LockedBlock>,
+    /// Goal of each exposure as a signal to noise; the scenario's where the list is short.
+    #[serde(default)]
+    goal_snr: Vec<f64>,
+    /// Squares of the signal to noise that each exposure has of it already.
+    #[serde(default)]
+    done_snr2: Vec<f64>,
 }
 
 /// A night that is asked for.
@@ -236,7 +242,7 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
             let scenario = checked(Scenario { target: second.target, ..base })?;
             let (rig, names) = rig(app, &scenario, q.contender)?;
             let mut view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&rig));
-            let spec = PlanSpec { locked: second.locked, done_snr2: Vec::new(), ..q.plan.clone() };
+            let spec = PlanSpec { locked: second.locked, goal_snr: second.goal_snr, done_snr2: second.done_snr2, ..q.plan.clone() };
             spec.check(rig.len()).map_err(|mut errors| {
                 errors.iter_mut().for_each(|e| e.path = e.path.replacen("plan.", "second.", 1));
                 Problem::fields(errors)

@@ -1,22 +1,23 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { CalendarPlus, ChevronLeft, ChevronRight, Printer } from "lucide-react";
-import { Fragment, useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
-import { api, type LockedBlock, must, type NightQuestion, type PlanBlock, type Quantity } from "@/api/client";
+import { api, type Contender, type LockedBlock, must, type NightQuestion, type PlanBlock } from "@/api/client";
 import { useFoot } from "@/Frame";
-import { clock, percent, snr } from "@/parts/format";
+import { percent } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { Button, IconButton, NumberField, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
-import { Words } from "@/parts/Words";
 import { useCommands } from "@/shortcuts";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "../bench/useLive";
 import { readMinutes, readOverheads, writeMinutes, writeOverheads } from "./address";
 import { NightChart, type Whose } from "./NightChart";
 import { type Overheads, OverheadsPopover } from "./OverheadsPopover";
-import { localTime, nightSite, shiftDate, tonightDate, useSites } from "./useNight";
+import { nightQuestion, withNight } from "./question";
+import { Gives, RunSheet } from "./RunSheet";
+import { localTime, ofNight, shiftDate, tonightDate, useSites } from "./useNight";
 
 type Locks = Record<Whose, LockedBlock[]>;
 const NO_LOCKS: Locks = { first: [], second: [] };
@@ -26,6 +27,9 @@ const FILES = [
   ["csv", "CSV", "text/csv"],
   ["json", "JSON", "application/json"],
 ] as const;
+
+/** What tells one rig's exposures from another's. */
+const filtersOf = (c: Contender | undefined) => c?.exposures.map((e) => e.filter?.name ?? "").join("\n");
 
 /** A night: what there is to see, what each filter gathers, and the plan. */
 export function NightPage() {
@@ -85,73 +89,49 @@ export function NightPage() {
     queryFn: () => must(api.GET("/api/v1/library")),
     staleTime: Number.POSITIVE_INFINITY,
   });
-  const question = useMemo<NightQuestion | null>(() => {
-    if (!scenario || !site) return null;
-    const done = campaign
-      ? scenario.contenders[row]?.exposures.map((_, x) =>
-          (campaign.campaign.nights ?? [])
-            .filter((n) => !n.planned)
-            .flatMap((n) => n.shots)
-            .reduce((sum, s) => sum + (s.exposure === x ? s.snr2 : 0), 0),
-        )
-      : [];
-    const goals = campaign
-      ? scenario.contenders[row]?.exposures.map(
-          (_, x) => campaign.campaign.goals.find((g) => g.exposure === x)?.snr ?? scenario.goal_snr ?? 20,
-        )
-      : [];
-    const object = second ? other.data?.object : undefined;
-    const preset = library.data?.targets.find((t) => t.kind === object?.kind && t.faintness === "moderate");
-    return {
-      scenario: {
-        ...scenario,
-        sky: {
-          ...scenario.sky,
-          zenith_v_mag: site.site.zenith_v_mag,
-          lamps: site.site.lamps,
-          site_height_m: site.site.height_m,
-          k_v: site.site.k_v ?? null,
-          toward_target_v_mag: null,
-        },
-      },
-      contender: row,
-      site: nightSite(site),
+  // A campaign of its own for the second target, through the same filters, holds where it is framed and what it has already.
+  const secondCampaign = campaigns.data?.find(
+    ({ id: own, campaign: c }) =>
+      own !== campaign?.id &&
+      c.scenario.target.name === other.data?.object.name &&
+      filtersOf(c.scenario.contenders[c.contender]) === filtersOf(scenario?.contenders[row]),
+  );
+  const question = useMemo<NightQuestion | null>(
+    () =>
+      scenario && site
+        ? nightQuestion({
+            scenario,
+            row,
+            site,
+            date,
+            campaign: campaign?.campaign,
+            mode,
+            above,
+            overheads,
+            minutes,
+            locked,
+            second: second ? other.data : undefined,
+            secondCampaign: second ? secondCampaign?.campaign : undefined,
+            library: library.data,
+          })
+        : null,
+    [
+      scenario,
+      site,
+      row,
       date,
-      place: campaign ? { ra_deg: campaign.campaign.framing.ra_deg, dec_deg: campaign.campaign.framing.dec_deg } : null,
-      limits: { sun_below_deg: -18, altitude_above_deg: above, horizon_deg: site.site.horizon_deg ?? [] },
-      plan: {
-        goal:
-          mode === "balanced"
-            ? { kind: "balanced" }
-            : mode === "fixed"
-              ? {
-                  kind: "fixed",
-                  blocks: (scenario.contenders[row]?.exposures ?? []).flatMap((_, exposure) =>
-                    (minutes[exposure] ?? 60) > 0 ? [{ exposure, minutes: minutes[exposure] ?? 60 }] : [],
-                  ),
-                }
-              : { kind: "most", quantity: mode as Quantity },
-        overheads,
-        goal_snr: goals ?? [],
-        done_snr2: done ?? [],
-        locked: locked.first,
-      } as NightQuestion["plan"],
-      second:
-        object && preset
-          ? {
-              target: other.data?.emission ?? {
-                name: object.name,
-                kind: object.kind,
-                lines_rayleigh: preset.lines_rayleigh as never,
-                continuum: preset.continuum ?? null,
-                peak_factor: preset.peak_factor,
-              },
-              place: { ra_deg: object.ra_deg, dec_deg: object.dec_deg },
-              locked: locked.second,
-            }
-          : null,
-    };
-  }, [scenario, site, row, date, mode, locked, campaign, above, second, other.data, library.data, overheads, minutes]);
+      mode,
+      locked,
+      campaign,
+      above,
+      second,
+      other.data,
+      library.data,
+      overheads,
+      minutes,
+      secondCampaign,
+    ],
+  );
   const { answer: night, problem } = useLive(question, async (body) =>
     body ? must(api.POST("/api/v1/night", { body })) : undefined,
   );
@@ -208,29 +188,30 @@ export function NightPage() {
   };
   const record = async (planned: boolean) => {
     if (!campaign || !night) return;
-    const shots = night.first.plan.totals
-      .filter((t) => t.subs > 0)
-      .map((t) => ({
-        exposure: t.exposure,
-        subs: t.subs,
-        snr2: night.first.plan.blocks.filter((b) => b.exposure === t.exposure).reduce((s, b) => s + b.snr2, 0),
-      }));
+    const parts = [
+      { into: campaign, of: night.first },
+      ...(secondCampaign && night.second ? [{ into: secondCampaign, of: night.second }] : []),
+    ].filter(({ of }) => of.plan.blocks.length > 0);
     try {
-      await must(
-        api.PUT("/api/v1/campaigns/{id}", {
-          params: { path: { id: campaign.id }, header: { "If-Match": `"${campaign.revision}"` } },
-          body: {
-            ...campaign.campaign,
-            nights: [...(campaign.campaign.nights ?? []), { date, shots, note: "", planned }],
-          },
-        }),
-      );
-      await client.invalidateQueries({ queryKey: ["campaigns"] });
-      await client.invalidateQueries({ queryKey: ["campaign-state"] });
-      toast.success(`${date} ${planned ? "planned" : "recorded"} in ${campaign.campaign.title}`);
+      for (const { into, of } of parts) {
+        const nights = withNight(into.campaign.nights ?? [], date, of.plan, planned);
+        if (!nights) {
+          toast.error(`${date} is recorded already in ${into.campaign.title}: take it out there to record it anew.`);
+          continue;
+        }
+        await must(
+          api.PUT("/api/v1/campaigns/{id}", {
+            params: { path: { id: into.id }, header: { "If-Match": `"${into.revision}"` } },
+            body: { ...into.campaign, nights },
+          }),
+        );
+        toast.success(`${date} ${planned ? "planned" : "recorded"} in ${into.campaign.title}`);
+      }
     } catch (e) {
       toast.error((e as Error).message, { duration: 10_000 });
     }
+    await client.invalidateQueries({ queryKey: ["campaigns"] });
+    await client.invalidateQueries({ queryKey: ["campaign-state"] });
   };
   if (list.data?.length === 0 && !campaign)
     return (
@@ -246,9 +227,7 @@ export function NightPage() {
     );
   const events = night?.first.view.events;
   const plan = night?.first.plan;
-  const targets = night ? [night.first, ...(night.second ? [night.second] : [])] : [];
-  const end = [...targets].reverse().find((t) => t.plan.finished_s != null)?.plan;
-  const anything = targets.some((t) => t.plan.blocks.length > 0);
+  const anything = night ? ofNight(night).anything : false;
   const at = (t: number | null | undefined) => localTime(t, night?.clock ?? []);
   return (
     <div className="flex flex-col gap-3 px-5 py-3">
@@ -424,100 +403,8 @@ export function NightPage() {
             }
           />
           <div className="grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3 max-lg:grid-cols-1 print:grid-cols-1">
-            <section aria-label="Run sheet" className="rounded-xl bg-surface px-4 py-2.5">
-              <h2 className="text-[1.02rem] font-medium">Run sheet</h2>
-              <table className="mt-1 w-full text-[0.93rem]" data-testid="run-sheet">
-                <tbody>
-                  {plan.setup_from_s != null && (
-                    <tr>
-                      <td className="num w-28 py-0.5 align-top whitespace-nowrap">{at(plan.setup_from_s)}</td>
-                      <td>Set up, cool, focus. {night.first.coordinates}.</td>
-                    </tr>
-                  )}
-                  {targets.map((t, k) => (
-                    <Fragment key={k}>
-                      {k > 0 && t.plan.blocks.length > 0 && (
-                        <tr className="border-t border-edge/60">
-                          <td className="num py-0.5 align-top">{at(plan.last_sub_s)}</td>
-                          <td>
-                            Move to <b className="font-medium">{t.target}</b>, centre, focus. {t.coordinates}.
-                          </td>
-                        </tr>
-                      )}
-                      {t.plan.blocks.map((b) => (
-                        <tr key={`${b.from_s}${b.filter}`} className="border-t border-edge/60">
-                          <td className="num py-0.5 pr-2 align-top whitespace-nowrap">
-                            {at(b.from_s)}–{at(b.to_s)}
-                          </td>
-                          <td>
-                            <b className="font-medium">{b.filter}</b>, {b.subs} × {b.sub_s} s
-                            {b.refocuses > 0 && `, refocus ${b.refocuses}×`}
-                            {b.flip_s != null && `, flip at ${at(b.flip_s)}`}.{" "}
-                            <span className="text-muted">
-                              <Words text={b.why} />
-                            </span>
-                          </td>
-                        </tr>
-                      ))}
-                    </Fragment>
-                  ))}
-                  {end && (
-                    <tr className="border-t border-edge/60">
-                      <td className="num py-0.5 align-top">{at(end.last_sub_s)}</td>
-                      <td>Flats, then the end at {at(end.finished_s)}.</td>
-                    </tr>
-                  )}
-                </tbody>
-              </table>
-              {!anything && <p className="text-muted">Nothing is planned.</p>}
-              <ul className="mt-2 text-[0.88rem] text-amber">
-                {night.cautions.map((c) => (
-                  <li key={c}>{c}</li>
-                ))}
-              </ul>
-            </section>
-            <section aria-label="What it gives" className="rounded-xl bg-surface px-4 py-2.5">
-              <h2 className="text-[1.02rem] font-medium">What it gives</h2>
-              {targets.map((t, k) => (
-                <div key={k} className={k > 0 ? "mt-3" : ""}>
-                  {targets.length > 1 && <h3 className="mt-1 text-[0.95rem]">{t.target}</h3>}
-                  <table
-                    className="mt-1 w-full text-[0.93rem]"
-                    data-testid={k === 0 ? "totals" : "totals-second"}
-                    aria-label={`What ${t.target} gets`}
-                  >
-                    <thead className="text-left text-[0.82rem] text-muted">
-                      <tr>
-                        <th className="font-normal">Filter</th>
-                        <th className="text-right font-normal">Exposed</th>
-                        <th className="text-right font-normal">SNR</th>
-                        <th className="text-right font-normal">Of its goal</th>
-                      </tr>
-                    </thead>
-                    <tbody>
-                      {t.plan.totals.map((total) => (
-                        <tr key={total.exposure} className="border-t border-edge/60">
-                          <td className="py-0.5">{total.filter}</td>
-                          <td className="num text-right">{clock(total.exposed_s)}</td>
-                          <td className="num text-right text-decide">{snr(total.snr)}</td>
-                          <td className="num text-right">{percent(total.progress)}</td>
-                        </tr>
-                      ))}
-                    </tbody>
-                  </table>
-                  <p className="mt-1 text-[0.88rem] text-muted">
-                    {percent(t.plan.overhead)} of the time goes into overheads.
-                  </p>
-                  <ul className="mt-1 text-[0.92rem]">
-                    {t.plan.notes.map((n) => (
-                      <li key={n}>
-                        <Words text={n} />
-                      </li>
-                    ))}
-                  </ul>
-                </div>
-              ))}
-            </section>
+            <RunSheet night={night} />
+            <Gives night={night} />
           </div>
         </>
       )}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { api, type Library, must, type StoredEntry } from "@/api/client";
+import { api, type Library, must, type NightAnswer, type StoredEntry } from "@/api/client";
 
 export type SiteEntry = StoredEntry & { site: Site };
 type Site = Extract<StoredEntry["entry"]["thing"], { kind: "site" }>["item"];
@@ -95,4 +95,14 @@ export function localTime(at: number | null | undefined, clock: readonly ClockOf
   const minutes = Math.round((at + (offset?.offset_s ?? 0)) / 60);
   const m = ((minutes % 1440) + 1440) % 1440;
   return `${String(Math.floor(m / 60)).padStart(2, "0")}:${String(m % 60).padStart(2, "0")}`;
+}
+
+/** The targets of a night in their order, the plan with which it ends, and whether anything is planned at all. */
+export function ofNight(night: NightAnswer) {
+  const targets = [night.first, ...(night.second ? [night.second] : [])];
+  return {
+    targets,
+    end: [...targets].reverse().find((t) => t.plan.finished_s != null)?.plan,
+    anything: targets.some((t) => t.plan.blocks.length > 0),
+  };
 }
