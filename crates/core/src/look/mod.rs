@@ -11,10 +11,11 @@ mod noise;
 mod palette;
 mod planes;
 mod sub;
+mod view;
 
 use std::sync::Arc;
 
-use serde::{Deserialize, Serialize};
+use serde::Serialize;
 use utoipa::ToSchema;
 
 pub use blind::{Revealed, figure, figure_name, orders, reveal};
@@ -23,128 +24,14 @@ pub use ghost::{Ghost, Gradient, GradientPoint, SENSOR_REFLECTANCE, Seen, ghost,
 pub use palette::{Cast, Match, Mix, Palette, Stretch, stretched};
 pub use planes::{Plane, Planes};
 pub use sub::{SimulatedSub, whole_sub};
+pub use view::LookView;
 
 use noise::{Grain, Stacking, deviates, row_rng};
 
-use crate::check::{Checked, FieldError};
+use crate::check::Checked;
 use crate::evaluate::Prepared;
 use crate::integration::subs_in;
 use crate::light::{Quantity, Tables};
-
-macro_rules! defaults {
-    ($($name:ident: $type:ty = $value:expr;)*) => { $(fn $name() -> $type { $value })* };
-}
-defaults! {
-    field_arcsec: f64 = 600.0; time_fraction: f64 = 1.0; strength: f64 = 0.6; gap_mm: f64 = 15.0; seed: u32 = 1; ha: Quantity = Quantity::Ha;
-}
-
-/// How the look is wanted.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub struct LookView {
-    /// Width and height of the crop, arcsec.
-    #[serde(default = "field_arcsec")]
-    #[schema(default = 600.0)]
-    pub field_arcsec: f64,
-    /// Seed of structure and noise.
-    #[serde(default = "seed")]
-    #[schema(default = 1)]
-    pub seed: u32,
-    /// Share of the scenario's time that is stacked, 0-1; 0 is one sub.
-    #[serde(default = "time_fraction")]
-    #[schema(default = 1.0)]
-    pub time_fraction: f64,
-    /// How colours are made.
-    #[serde(default)]
-    pub palette: Palette,
-    /// The quantity of [`Palette::Single`].
-    #[serde(default = "ha")]
-    pub single: Quantity,
-    /// The curve.
-    #[serde(default)]
-    pub stretch: Stretch,
-    /// How strong the curve is, 0-1.
-    #[serde(default = "strength")]
-    #[schema(default = 0.6)]
-    pub strength: f64,
-    /// What is made equal before the stretch.
-    #[serde(default, rename = "match")]
-    pub matched: Match,
-    /// Without any noise.
-    #[serde(default)]
-    pub truth: bool,
-    /// Without structure and stars: the target's mean everywhere.
-    #[serde(default)]
-    pub flat: bool,
-    /// Guiding error, arcsec root mean square, added to the seeing.
-    #[serde(default)]
-    #[schema(default = 0.0)]
-    pub guiding_rms_arcsec: f64,
-    /// Gap between filter and sensor, mm.
-    #[serde(default = "gap_mm")]
-    #[schema(default = 15.0)]
-    pub gap_mm: f64,
-    /// Where the moon stands, degrees from up to the left.
-    #[serde(default)]
-    #[schema(default = 0.0)]
-    pub moon_direction_deg: f64,
-}
-
-impl Default for LookView {
-    fn default() -> Self {
-        Self {
-            field_arcsec: field_arcsec(),
-            seed: seed(),
-            time_fraction: time_fraction(),
-            palette: Palette::default(),
-            single: ha(),
-            stretch: Stretch::default(),
-            strength: strength(),
-            matched: Match::default(),
-            truth: false,
-            flat: false,
-            guiding_rms_arcsec: 0.0,
-            gap_mm: gap_mm(),
-            moon_direction_deg: 0.0,
-        }
-    }
-}
-
-impl LookView {
-    /// Checks every field.
-    ///
-    /// # Errors
-    /// All fields that are wrong, with what is accepted.
-    pub fn check(self) -> Result<Self, Vec<FieldError>> {
-        let mut errors = Vec::new();
-        let mut within = |path: &str, v: f64, lo: f64, hi: f64, unit: &str| {
-            if !(lo..=hi).contains(&v) {
-                errors.push(FieldError { path: format!("view.{path}"), message: format!("{v} is not accepted; give {lo} to {hi} {unit}") });
-            }
-        };
-        within("field_arcsec", self.field_arcsec, 30.0, 3600.0, "arcsec");
-        within("time_fraction", self.time_fraction, 0.0, 1.0, "");
-        within("strength", self.strength, 0.0, 1.0, "");
-        within("guiding_rms_arcsec", self.guiding_rms_arcsec, 0.0, 10.0, "arcsec");
-        within("gap_mm", self.gap_mm, 1.0, 200.0, "mm");
-        within("moon_direction_deg", self.moon_direction_deg, -360.0, 360.0, "degrees");
-        if errors.is_empty() { Ok(self) } else { Err(errors) }
-    }
-
-    /// The view with what only changes noise, palette and stretch set aside: views that agree in this share their [`Look`].
-    pub fn of_planes(&self) -> Self {
-        Self {
-            time_fraction: 1.0,
-            palette: Palette::default(),
-            single: ha(),
-            stretch: Stretch::default(),
-            strength: strength(),
-            matched: Match::default(),
-            truth: false,
-            ..*self
-        }
-    }
-}
 
 /// Pixels of all planes together up to which their grain is kept: eight bytes each.
 const MOST_GRAIN: usize = 6_000_000;

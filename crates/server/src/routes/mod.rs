@@ -1,5 +1,6 @@
 //! Routes, a module for each view or aggregate.
 
+mod calendar;
 mod campaigns;
 mod compute;
 mod look;
@@ -25,6 +26,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(compute::routes())
         .merge(look::routes())
         .merge(night::routes())
+        .merge(calendar::routes())
         .merge(campaigns::routes())
         .merge(scenarios::routes())
         .merge(shelf::routes())

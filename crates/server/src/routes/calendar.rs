@@ -1,0 +1,163 @@
+//! A month or a year of nights, what is worth shooting tonight, and coordinates as people write them.
+
+use axum::Json;
+use axum::extract::State;
+use salt_lamp_core::Scenario;
+use salt_lamp_core::catalogue::framing;
+use salt_lamp_core::night::coords::{dec_text, parse, ra_text};
+use salt_lamp_core::night::{NightLimits, TonightSpec, WorthTonight, YearView, worth_tonight, year_view};
+use salt_lamp_core::scenario::Continuum;
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::night::{NightSite, SkyPlace, checked, direction, rig};
+use crate::extract::{Body, Params};
+use crate::zones::{date, noons};
+use crate::{App, Problem};
+
+pub(crate) fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(calendar)).routes(routes!(tonight)).routes(routes!(coordinates))
+}
+
+/// A span of nights.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct CalendarQuestion {
+    /// Target, sky and rigs.
+    scenario: Scenario,
+    /// Index of the contender whose rig is used.
+    #[serde(default)]
+    contender: usize,
+    /// The site.
+    site: NightSite,
+    /// First evening's date.
+    date: String,
+    /// Nights, 1 to 370.
+    days: usize,
+    /// Where the target is.
+    #[serde(default)]
+    place: Option<SkyPlace>,
+    /// Limits.
+    #[serde(default)]
+    limits: NightLimits,
+}
+
+/// A calendar of nights with their dates.
+#[derive(Serialize, ToSchema)]
+struct CalendarAnswer {
+    /// Evening's dates.
+    dates: Vec<String>,
+    /// Names of the exposures' filters.
+    filters: Vec<String>,
+    /// The nights.
+    #[serde(flatten)]
+    year: YearView,
+}
+
+/// A month or a year of nights for one target: dark hours above the limit, moonless share, the best dates of each filter.
+#[utoipa::path(post, operation_id = "night_calendar", path = "/night/calendar", request_body = CalendarQuestion,
+    responses((status = 200, body = CalendarAnswer), (status = 422, body = Problem)))]
+async fn calendar(State(app): State<App>, Body(q): Body<CalendarQuestion>) -> Result<Json<CalendarAnswer>, Problem> {
+    if !(1..=370).contains(&q.days) {
+        return Err(Problem::field("days", "give 1 to 370 nights"));
+    }
+    let place = q.site.place()?;
+    let from = date(&q.date).map_err(|e| Problem::fields(vec![e]))?;
+    q.limits.check().map_err(Problem::fields)?;
+    let at = direction(&app, q.place, &q.scenario.target.name, "place")?;
+    let scenario = checked(q.scenario)?;
+    let (rig, filters) = rig(&app, &scenario, q.contender)?;
+    let days = noons(from, q.days, &q.site.zone()?);
+    let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
+    let year = year_view(place, &stamps, at, &q.limits, Some(&rig));
+    Ok(Json(CalendarAnswer { dates: days.iter().map(|d| d.0.to_string()).collect(), filters, year }))
+}
+
+/// What is worth shooting.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct TonightQuestion {
+    /// Sky and rigs; its target is not used.
+    scenario: Scenario,
+    /// Index of the contender whose rig is used.
+    #[serde(default)]
+    contender: usize,
+    /// The site.
+    site: NightSite,
+    /// Evening's date.
+    date: String,
+    /// Limits.
+    #[serde(default)]
+    limits: NightLimits,
+    /// Kind and size.
+    #[serde(default)]
+    spec: TonightSpec,
+}
+
+/// Surface brightness to which the catalogue's continua are scaled, V mag/arcsec^2.
+const CONTINUUM_V_MAG: f64 = 23.0;
+
+/// The whole catalogue, ranked for this rig, sky and moon.
+#[utoipa::path(post, operation_id = "night_tonight", path = "/night/tonight", request_body = TonightQuestion,
+    responses((status = 200, body = Vec<WorthTonight>), (status = 422, body = Problem)))]
+async fn tonight(State(app): State<App>, Body(q): Body<TonightQuestion>) -> Result<Json<Vec<WorthTonight>>, Problem> {
+    let place = q.site.place()?;
+    let local = q.site.night(&q.date)?;
+    q.limits.check().map_err(Problem::fields)?;
+    let mut scenario = q.scenario;
+    scenario.target.continuum = Some(Continuum { v_mag_arcsec2: CONTINUUM_V_MAG, temperature_k: 6000.0, b_v: None });
+    // Every line must be known to the rig, whatever the scenario's own target emits.
+    let l = &mut scenario.target.lines_rayleigh;
+    for line in [&mut l.ha, &mut l.nii, &mut l.oiii, &mut l.sii, &mut l.hb] {
+        *line = line.max(1.0);
+    }
+    let goal = scenario.goal_snr;
+    let scenario = checked(scenario)?;
+    let (rig, _) = rig(&app, &scenario, q.contender)?;
+    let c = &scenario.scenario().contenders[q.contender];
+    let frame = framing(&c.optics, &c.sensor, 60.0, 60.0);
+    let field = frame.width_arcmin.min(frame.height_arcmin);
+    Ok(Json(worth_tonight(
+        &app.catalogue,
+        &app.library.targets,
+        place,
+        (local.from_s, local.to_s),
+        &q.limits,
+        &rig,
+        Some(CONTINUUM_V_MAG),
+        field,
+        goal,
+        &q.spec,
+    )))
+}
+
+/// Coordinates as somebody typed or pasted them.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Pasted {
+    /// In any usual form.
+    text: String,
+}
+
+/// A place on the sky in both notations.
+#[derive(Serialize, ToSchema)]
+struct Coordinates {
+    /// Right ascension, degrees.
+    ra_deg: f64,
+    /// Declination, degrees.
+    dec_deg: f64,
+    /// Right ascension in hours, minutes, seconds.
+    ra: String,
+    /// Declination in degrees, minutes, seconds.
+    dec: String,
+}
+
+/// Reads coordinates in any usual form and says them both ways.
+#[utoipa::path(get, operation_id = "coordinates", path = "/coordinates", params(Pasted),
+    responses((status = 200, body = Coordinates), (status = 422, body = Problem)))]
+async fn coordinates(Params(p): Params<Pasted>) -> Result<Json<Coordinates>, Problem> {
+    let d = parse(&p.text).map_err(|e| Problem::field("text", e))?;
+    Ok(Json(Coordinates { ra_deg: d.ra_deg, dec_deg: d.dec_deg, ra: ra_text(d.ra_deg), dec: dec_text(d.dec_deg) }))
+}
