@@ -1,0 +1,224 @@
+import { useQuery } from "@tanstack/react-query";
+import { Popover } from "radix-ui";
+import { api, must } from "@/api/client";
+import { mag } from "@/parts/format";
+import { Button, NumberField, Select, Slider } from "@/parts/ui";
+import { Card, type SceneProps as Props } from "./SceneCard";
+
+const sameLamps = (a: Record<string, number | undefined>, b: Record<string, number | undefined>) =>
+  [...new Set([...Object.keys(a), ...Object.keys(b)])].every((k) => Math.abs((a[k] ?? 0) - (b[k] ?? 0)) < 1e-6);
+
+/** What the sky is made of: brightness, height, lamps, a site of the shelf, what was measured. */
+export function SkyCard({ scenario, library, change }: Props) {
+  const { sky } = scenario;
+  const bortle = library.bortle.find((b) => sky.zenith_v_mag >= b.brightest_v_mag) ?? library.bortle.at(-1);
+  const mix = library.lamp_mixes.find((m) => sameLamps(m.lamps, sky.lamps));
+  return (
+    <Card
+      title="Sky"
+      side={
+        <Popover.Root>
+          <Popover.Trigger className="rounded px-1.5 text-[0.86rem] text-muted underline decoration-dotted underline-offset-3 hover:text-ink">
+            more
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              sideOffset={6}
+              collisionPadding={10}
+              className="rise z-30 max-h-(--radix-popover-content-available-height) w-[min(22rem,94vw)] overflow-y-auto rounded-xl border border-edge bg-surface p-4 shadow-2xl shadow-black/50"
+              aria-label="More about the sky"
+            >
+              <div className="grid grid-cols-2 gap-2.5">
+                <SitePick change={change} />
+                <div className="col-span-2">
+                  <Select
+                    label="Bortle class (coarse, and maps of it are years old)"
+                    value={bortle ? String(bortle.class) : ""}
+                    options={library.bortle.map((b) => ({
+                      value: String(b.class),
+                      label: `Class ${b.class}`,
+                      note: `${b.brightest_v_mag.toFixed(1)}–${b.darkest_v_mag.toFixed(1)}`,
+                    }))}
+                    testId="bortle"
+                    onChange={(v) =>
+                      change(
+                        (s) =>
+                          void (s.sky.zenith_v_mag =
+                            library.bortle.find((b) => String(b.class) === v)?.centre_v_mag ?? s.sky.zenith_v_mag),
+                      )
+                    }
+                  />
+                </div>
+                <NumberField
+                  label="Meter at the zenith"
+                  unit="mag/″²"
+                  value={sky.zenith_v_mag}
+                  min={14}
+                  max={22.5}
+                  onChange={(v) => change((s) => void (s.sky.zenith_v_mag = v))}
+                />
+                {sky.toward_target_v_mag == null ? (
+                  <div className="self-end">
+                    <Button onClick={() => change((s) => void (s.sky.toward_target_v_mag = s.sky.zenith_v_mag))}>
+                      Meter at the target
+                    </Button>
+                  </div>
+                ) : (
+                  <NumberField
+                    label="Meter at the target"
+                    unit="mag/″²"
+                    value={sky.toward_target_v_mag}
+                    min={12}
+                    max={22.5}
+                    onChange={(v) => change((s) => void (s.sky.toward_target_v_mag = v))}
+                  />
+                )}
+                <NumberField
+                  label="Natural sky"
+                  unit="mag/″²"
+                  value={sky.natural_v_mag ?? 21.9}
+                  min={20.5}
+                  max={22.5}
+                  onChange={(v) => change((s) => void (s.sky.natural_v_mag = v))}
+                />
+                <NumberField
+                  label="Air temperature"
+                  unit="°C"
+                  value={sky.ambient_c ?? 10}
+                  min={-60}
+                  max={60}
+                  onChange={(v) => change((s) => void (s.sky.ambient_c = v))}
+                />
+                <NumberField
+                  label="Height of the sun"
+                  unit="°"
+                  value={sky.sun_altitude_deg ?? -40}
+                  min={-90}
+                  max={90}
+                  onChange={(v) => change((s) => void (s.sky.sun_altitude_deg = v))}
+                />
+                {sky.toward_target_v_mag != null && (
+                  <Button
+                    look="quiet"
+                    className="self-end"
+                    onClick={() => change((s) => void (s.sky.toward_target_v_mag = null))}
+                  >
+                    Zenith only
+                  </Button>
+                )}
+                <LampShares scenario={scenario} change={change} />
+              </div>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      }
+    >
+      <Slider
+        label="Zenith"
+        value={sky.zenith_v_mag}
+        min={16.5}
+        max={22}
+        step={0.05}
+        show={mag(sky.zenith_v_mag)}
+        hint={
+          bortle
+            ? `Bortle ${bortle.class}: ${bortle.brightest_v_mag.toFixed(1)}–${bortle.darkest_v_mag.toFixed(1)}`
+            : undefined
+        }
+        track="linear-gradient(90deg, #d98a55, #7d4a3a 35%, #33222f 70%, #10121f)"
+        testId="sky"
+        onChange={(v) => change((s) => void (s.sky.zenith_v_mag = v))}
+      />
+      <Slider
+        label="Target height"
+        value={sky.target_altitude_deg}
+        min={10}
+        max={90}
+        step={1}
+        show={`${sky.target_altitude_deg}°`}
+        hint={sky.target_altitude_deg < 20 ? "low: most stop near 20°" : "above the horizon"}
+        onChange={(v) => change((s) => void (s.sky.target_altitude_deg = v))}
+      />
+      <div className="col-span-2">
+        <Select
+          hideLabel
+          label="Lamps"
+          value={mix?.name ?? ""}
+          placeholder="Your own lamp mix"
+          options={library.lamp_mixes.map((m) => ({ value: m.name, label: m.name }))}
+          testId="lamps"
+          onChange={(name) =>
+            change((s) => {
+              const chosen = library.lamp_mixes.find((m) => m.name === name);
+              if (chosen) s.sky.lamps = { ...chosen.lamps };
+            })
+          }
+        />
+      </div>
+    </Card>
+  );
+}
+
+/** A site of the shelf, taken over into the sky as it stands there now. */
+function SitePick({ change }: Pick<Props, "change">) {
+  const shelf = useQuery({ queryKey: ["shelf", false], queryFn: () => must(api.GET("/api/v1/shelf")) });
+  const sites = (shelf.data ?? []).flatMap((s) =>
+    s.entry.thing.kind === "site" ? [{ id: s.id, name: s.entry.name, site: s.entry.thing.item }] : [],
+  );
+  const take = (id: string) =>
+    change((s) => {
+      const site = sites.find((x) => x.id === id)?.site;
+      if (!site) return;
+      s.sky.zenith_v_mag = site.zenith_v_mag;
+      s.sky.site_height_m = site.height_m;
+      s.sky.lamps = { ...site.lamps };
+      s.sky.k_v = site.k_v ?? null;
+      s.sky.toward_target_v_mag = null;
+    });
+  return (
+    <div className="col-span-2">
+      <Select
+        label="Take a site from the shelf"
+        value=""
+        placeholder="Brightness, lamps, height, air…"
+        options={sites.map((x) => ({ value: x.id, label: x.name, note: x.site.zenith_v_mag.toFixed(2) }))}
+        testId="site"
+        onChange={take}
+      />
+    </div>
+  );
+}
+
+const LAMPS: [string, string][] = [
+  ["led_3000k", "LED 3000 K"],
+  ["led_4000k", "LED 4000 K"],
+  ["high_pressure_sodium", "Sodium, high p."],
+  ["low_pressure_sodium", "Sodium, low p."],
+  ["mercury", "Mercury"],
+  ["metal_halide", "Metal halide"],
+];
+
+/** One lamp's share changes; the others give or take in proportion, so that they always sum to 1. */
+function LampShares({ scenario, change }: Pick<Props, "scenario" | "change">) {
+  const lamps: Record<string, number> = { ...scenario.sky.lamps };
+  const set = (key: string, value: number) =>
+    change((s) => {
+      const rest = Object.entries(lamps).filter(([k]) => k !== key);
+      const sum = rest.reduce((a, [, v]) => a + v, 0);
+      const other = key === "led_4000k" ? "led_3000k" : "led_4000k";
+      const scaled: [string, number][] =
+        sum > 0 ? rest.map(([k, v]) => [k, (v * (1 - value)) / sum]) : [[other, 1 - value]];
+      s.sky.lamps = Object.fromEntries([...scaled, [key, value] as [string, number]].filter(([, v]) => v > 1e-6));
+    });
+  return LAMPS.map(([key, label]) => (
+    <NumberField
+      key={key}
+      label={label}
+      unit="%"
+      value={Math.round((lamps[key] ?? 0) * 1000) / 10}
+      min={0}
+      max={100}
+      onChange={(v) => set(key, v / 100)}
+    />
+  ));
+}

@@ -1,0 +1,135 @@
+import type { Contender } from "@/api/client";
+import { choose } from "@/parts/choices";
+import { Button, NumberField, Slider } from "@/parts/ui";
+import { exposureOf, type Inner, Title, wrongAt } from "./shared";
+
+export function SubEditor({ scenario, change, contender, edit, index, errors }: Inner) {
+  const several = contender.exposures.length > 1;
+  const c = scenario.choices;
+  return (
+    <>
+      <Title note="A sub is one exposure; each costs its overhead as well.">Subs and clock</Title>
+      <div className="flex flex-col gap-3">
+        {contender.exposures.map((e, i) => (
+          <div key={i} className="rounded-lg bg-well p-2.5">
+            {several && <div className="mb-1 truncate text-[0.9rem]">{e.filter?.name ?? "No filter"}</div>}
+            <Slider
+              label="Sub"
+              value={e.sub_s}
+              min={0.5}
+              max={1800}
+              step={1}
+              log
+              show={`${e.sub_s} s`}
+              testId={`sub-${i}`}
+              onChange={(v) =>
+                edit(
+                  (c) => void ((c.exposures[i] as Contender["exposures"][number]).sub_s = v >= 10 ? Math.round(v) : v),
+                )
+              }
+            />
+            {several && (
+              <NumberField
+                label="Share of the clock"
+                unit="0–1"
+                value={e.share}
+                min={0}
+                max={1}
+                error={i === 0 ? wrongAt(errors, `contenders[${index}].exposures`) : undefined}
+                onChange={(v) => edit((c) => setShare(c, i, v))}
+              />
+            )}
+            {e.test_frame ? (
+              <div className="mt-2 grid grid-cols-2 gap-2.5">
+                <NumberField
+                  label="Test frame"
+                  unit="s"
+                  value={e.test_frame.sub_s}
+                  min={0.001}
+                  max={7200}
+                  onChange={(v) => edit((c) => setTest(c, i, { sub_s: v }))}
+                />
+                <NumberField
+                  label="Its background"
+                  unit="ADU"
+                  value={e.test_frame.background_adu}
+                  min={contender.sensor.offset_adu}
+                  max={2 ** contender.sensor.bits - 1}
+                  error={wrongAt(errors, `contenders[${index}].exposures[${i}].test_frame.background_adu`)}
+                  onChange={(v) => edit((c) => setTest(c, i, { background_adu: v }))}
+                  testId={`test-adu-${i}`}
+                />
+                <Button look="quiet" onClick={() => edit((c) => void (exposureOf(c, i).test_frame = null))}>
+                  Forget the test frame
+                </Button>
+              </div>
+            ) : (
+              <Button
+                look="quiet"
+                className="mt-1"
+                onClick={() =>
+                  edit(
+                    (c) =>
+                      void (exposureOf(c, i).test_frame = {
+                        sub_s: e.sub_s,
+                        background_adu: contender.sensor.offset_adu + 500,
+                      }),
+                  )
+                }
+              >
+                I have a test frame
+              </Button>
+            )}
+          </div>
+        ))}
+      </div>
+      <div className="mt-2.5 grid grid-cols-2 gap-2.5">
+        <NumberField
+          label="Overhead a sub"
+          unit="s"
+          value={contender.overhead_s_per_sub ?? 0}
+          min={0}
+          max={3600}
+          onChange={(v) => edit((c) => void (c.overhead_s_per_sub = v))}
+        />
+        <NumberField
+          label="Subs spoilt"
+          unit="per h"
+          value={contender.loss_per_hour ?? 0}
+          min={0}
+          max={60}
+          onChange={(v) => edit((c) => void (c.loss_per_hour = v))}
+        />
+        <NumberField
+          label="Stars may clip above, all paths"
+          unit="V mag"
+          value={c?.star_clips_v_mag ?? 13}
+          min={-2}
+          max={20}
+          onChange={(v) => change((s) => choose(s, { star_clips_v_mag: v }))}
+        />
+        <NumberField
+          label="Core may fill, all paths"
+          unit="% of full"
+          value={(c?.core_fill ?? 1) * 100}
+          min={1}
+          max={10000}
+          onChange={(v) => change((s) => choose(s, { core_fill: v / 100 }))}
+        />
+      </div>
+    </>
+  );
+}
+
+function setTest(c: Contender, i: number, some: { sub_s?: number; background_adu?: number }) {
+  const e = exposureOf(c, i);
+  if (e.test_frame) e.test_frame = { ...e.test_frame, ...some };
+}
+
+/** One share changes; the others give or take in proportion, so that they always sum to 1. */
+function setShare(c: Contender, at: number, value: number) {
+  const rest = c.exposures.reduce((sum, e, i) => (i === at ? sum : sum + e.share), 0);
+  c.exposures.forEach((e, i) => {
+    e.share = i === at ? value : rest > 0 ? (e.share * (1 - value)) / rest : (1 - value) / (c.exposures.length - 1);
+  });
+}

@@ -1,0 +1,275 @@
+import { Plus, Trash2 } from "lucide-react";
+import type { Contender, Library } from "@/api/client";
+import { same } from "@/parts/same";
+import { Button, IconButton, NumberField, Select } from "@/parts/ui";
+import { type Inner, Title, wrongAt } from "./shared";
+
+const FILTER_GROUPS: Record<string, string> = {
+  broad: "Broad",
+  light_pollution: "Light pollution",
+  multi_band: "Several bands",
+  single_line: "One line",
+  lrgb: "L-R-G-B",
+};
+
+export function OpticsEditor({ contender, library, edit, errors, index }: Inner) {
+  const o = contender.optics;
+  const known = library.optics.find((g) => same(g.optics, o));
+  const at = `contenders[${index}].optics`;
+  return (
+    <>
+      <Title>Telescope</Title>
+      <Select
+        label="From the shelf"
+        value={known?.id ?? ""}
+        options={library.optics.map((g) => ({ value: g.id, label: g.name }))}
+        onChange={(id) => {
+          const g = library.optics.find((x) => x.id === id);
+          if (g) edit((c) => void (c.optics = structuredClone(g.optics)));
+        }}
+      />
+      <div className="mt-2.5 grid grid-cols-2 gap-2.5">
+        <NumberField
+          label="Aperture"
+          unit="mm"
+          value={o.aperture_mm}
+          min={5}
+          max={20000}
+          error={wrongAt(errors, `${at}.aperture_mm`)}
+          onChange={(v) => edit((c) => void (c.optics.aperture_mm = v))}
+          testId="aperture"
+        />
+        <NumberField
+          label="Focal length"
+          unit="mm"
+          value={o.focal_length_mm}
+          min={10}
+          max={200000}
+          error={wrongAt(errors, `${at}.focal_length_mm`)}
+          onChange={(v) => edit((c) => void (c.optics.focal_length_mm = v))}
+        />
+        <NumberField
+          label="Obstruction"
+          unit="mm"
+          value={o.obstruction_mm ?? 0}
+          min={0}
+          error={wrongAt(errors, `${at}.obstruction_mm`)}
+          onChange={(v) => edit((c) => void (c.optics.obstruction_mm = v))}
+        />
+        <NumberField
+          label="Reducer"
+          unit="×"
+          value={o.reducer ?? 1}
+          min={0.1}
+          max={5}
+          onChange={(v) => edit((c) => void (c.optics.reducer = v))}
+        />
+        <NumberField
+          label="Light passed"
+          unit="0–1"
+          value={o.throughput ?? 0.9}
+          min={0.01}
+          max={1}
+          onChange={(v) => edit((c) => void (c.optics.throughput = v))}
+        />
+        <NumberField
+          label="Longest round sub"
+          unit="s"
+          value={o.longest_sub_s ?? 3600}
+          min={0.001}
+          max={7200}
+          onChange={(v) => edit((c) => void (c.optics.longest_sub_s = v))}
+        />
+        <NumberField
+          label="Price of the rig, no filters"
+          value={contender.price ?? 0}
+          min={0}
+          max={1e7}
+          onChange={(v) => edit((c) => void (c.price = v > 0 ? v : null))}
+          testId="rig-price"
+        />
+      </div>
+    </>
+  );
+}
+
+function filterOptions(library: Library, colour: boolean) {
+  const fitting = library.filters.filter((f) => f.fits === "any" || f.fits === (colour ? "colour" : "mono"));
+  return [
+    { value: "none", label: "No filter" },
+    ...fitting.map((f) => ({ value: f.id, label: f.filter.name, group: FILTER_GROUPS[f.kind] })),
+  ];
+}
+
+export function FilterEditor({ contender, library, edit, index, errors }: Inner) {
+  const options = filterOptions(library, !!contender.sensor.cfa);
+  return (
+    <>
+      <Title note="Each filter takes its share of the clock.">
+        {contender.exposures.length > 1 ? "Filters" : "Filter"}
+      </Title>
+      <div className="flex flex-col gap-3">
+        {contender.exposures.map((e, i) => {
+          const id = e.filter === null ? "none" : (library.filters.find((f) => same(f.filter, e.filter))?.id ?? "");
+          const bands = e.filter?.bands;
+          return (
+            <div key={i} className="rounded-lg bg-well p-2.5">
+              <div className="flex items-end gap-1">
+                <div className="min-w-0 grow">
+                  <Select
+                    label={contender.exposures.length > 1 ? `Filter ${i + 1}` : "From the shelf"}
+                    value={id}
+                    placeholder={e.filter?.name ?? "Your own"}
+                    options={options}
+                    testId={`filter-${i}`}
+                    onChange={(chosen) => {
+                      const filter =
+                        chosen === "none" ? null : (library.filters.find((f) => f.id === chosen)?.filter ?? null);
+                      edit(
+                        (c) =>
+                          void ((c.exposures[i] as Contender["exposures"][number]).filter = structuredClone(filter)),
+                      );
+                    }}
+                  />
+                </div>
+                {contender.exposures.length > 1 && (
+                  <IconButton
+                    label={`Remove filter ${i + 1}`}
+                    onClick={() =>
+                      edit((c) => {
+                        c.exposures.splice(i, 1);
+                        evenShares(c);
+                      })
+                    }
+                  >
+                    <Trash2 size={15} aria-hidden />
+                  </IconButton>
+                )}
+              </div>
+              {bands?.map((b, k) => (
+                <div key={k} className="mt-2 grid grid-cols-3 gap-2">
+                  {(
+                    [
+                      ["centre_nm", "Centre", "nm", 300, 1100],
+                      ["fwhm_nm", "Width", "nm", 0.3, 800],
+                      ["peak", "Peak", "0–1", 0.001, 1],
+                    ] as const
+                  ).map(([field, label, unit, min, max]) => (
+                    <NumberField
+                      key={field}
+                      label={label}
+                      unit={unit}
+                      value={b[field]}
+                      min={min}
+                      max={max}
+                      testId={`band-${i}-${k}-${field}`}
+                      error={wrongAt(errors, `contenders[${index}].exposures[${i}].filter.bands[${k}].${field}`)}
+                      onChange={(v) =>
+                        edit((c) => {
+                          const band = c.exposures[i]?.filter?.bands?.[k];
+                          if (band) band[field] = v;
+                        })
+                      }
+                    />
+                  ))}
+                </div>
+              ))}
+              {e.filter?.curve && (
+                <p className="mt-1.5 text-[0.86rem] text-muted">A sampled curve of {e.filter.curve.length} points.</p>
+              )}
+            </div>
+          );
+        })}
+      </div>
+      <Button
+        look="quiet"
+        className="mt-2"
+        disabled={contender.exposures.length >= 12}
+        onClick={() =>
+          edit((c) => {
+            const last = c.exposures.at(-1);
+            if (last) c.exposures.push(structuredClone(last));
+            evenShares(c);
+          })
+        }
+      >
+        <Plus size={14} aria-hidden /> Another filter in this path
+      </Button>
+    </>
+  );
+}
+
+function evenShares(c: Contender) {
+  for (const e of c.exposures) e.share = 1 / c.exposures.length;
+}
+
+export function SensorEditor({ contender, library, edit, index, errors }: Inner) {
+  const s = contender.sensor;
+  const known = library.cameras.find((g) => same(g.sensor, s));
+  const row = s.gains.find((g) => g.setting === contender.gain);
+  const at = `contenders[${index}]`;
+  return (
+    <>
+      <Title>Camera</Title>
+      <Select
+        label="From the shelf"
+        value={known?.id ?? ""}
+        placeholder={s.name}
+        options={library.cameras.map((g) => ({ value: g.id, label: g.sensor.name }))}
+        testId="camera"
+        onChange={(id) => {
+          const g = library.cameras.find((x) => x.id === id);
+          if (g)
+            edit((c) => {
+              c.sensor = structuredClone(g.sensor);
+              c.gain = g.usual_gain;
+              c.sensor_temperature_c = g.usual_temperature_c;
+            });
+        }}
+      />
+      <div className="mt-2.5 grid grid-cols-2 gap-2.5">
+        <Select
+          label="Gain setting"
+          value={row ? String(contender.gain) : ""}
+          placeholder={`${contender.gain}, between settings`}
+          options={s.gains.map((g) => ({
+            value: String(g.setting),
+            label: String(g.setting),
+            note: `${g.read_noise_e} e- · ${Math.round(g.full_well_e / 100) / 10} ke-`,
+          }))}
+          testId="gain"
+          onChange={(v) => edit((c) => void (c.gain = Number(v)))}
+        />
+        <NumberField
+          label="or any setting"
+          value={contender.gain}
+          min={0}
+          max={1e6}
+          error={wrongAt(errors, `${at}.gain`)}
+          onChange={(v) => edit((c) => void (c.gain = v))}
+        />
+        <NumberField
+          label="Sensor temperature"
+          unit="°C"
+          value={contender.sensor_temperature_c}
+          min={-60}
+          max={60}
+          onChange={(v) => edit((c) => void (c.sensor_temperature_c = v))}
+        />
+        <NumberField
+          label="Pixel"
+          unit="µm"
+          value={s.pixel_um}
+          min={0.5}
+          max={100}
+          onChange={(v) => edit((c) => void (c.sensor.pixel_um = v))}
+        />
+      </div>
+      {row && (
+        <p className="mt-2 text-[0.86rem] text-muted">
+          {row.e_per_adu} e-/ADU, read noise {row.read_noise_e} e-, full well {row.full_well_e} e-
+        </p>
+      )}
+    </>
+  );
+}
