@@ -2,6 +2,7 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use salt_lamp_core::catalogue::{Catalogue, CatalogueQuery};
+use salt_lamp_core::crew::Alone;
 use salt_lamp_core::decide::decide;
 use salt_lamp_core::filter_choice::rank_filters;
 use salt_lamp_core::gear::{FilterFits, Library};
@@ -119,7 +120,7 @@ fn nights(c: &mut Criterion) {
     });
     let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
     let noons: Vec<f64> = (0..365).map(|i| from_s + f64::from(i) * 86_400.0).collect();
-    c.bench_function("see a year of nights", |b| b.iter(|| year_view(place, &noons, target, &limits, Some(&rig))));
+    c.bench_function("see a year of nights", |b| b.iter(|| year_view(place, &noons, target, &limits, Some(&rig), &Alone)));
 }
 
 criterion_group!(all, benches, decisions, searches, nights);

@@ -5,9 +5,11 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::check::Checked;
+use crate::crew::Crew;
 use crate::decide::Scales;
 use crate::filter::{LineTransmission, line_transmissions};
 use crate::light::{LINES, Quantity, Tables};
+
 use crate::path::Scene;
 use crate::rig::Rig;
 use crate::scenario::{Filter, Optics, Passband};
@@ -100,8 +102,8 @@ fn at_ratio(optics: &Optics, focal_ratio: f64) -> Optics {
 /// Sweeps width, offset and focal ratio for a line on one contender's rig.
 ///
 /// Only the angles of the light follow the focal ratio; aperture and pixel scale stay, so that the chart shows the cone
-/// and nothing else. `None` for the continuum, or where the target does not emit the line.
-pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, tables: &Tables) -> Option<BandwidthAnswer> {
+/// and nothing else; `crew` does the work. `None` for the continuum, or where the target does not emit the line.
+pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, tables: &Tables, crew: &impl Crew) -> Option<BandwidthAnswer> {
     let s = scenario.scenario();
     let c = s.contenders.get(contender)?;
     let light = s.target.lines_rayleigh.each();
@@ -124,9 +126,15 @@ pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, table
     let (from, to, step) = WIDTHS_NM;
     let widths_nm: Vec<f64> = (0..=((to - from) / step) as usize).map(|i| from + step * i as f64).collect();
     let row = |offset: f64, cone: &Optics| widths_nm.iter().map(|&w| snr(&band(line_nm + offset, w, &like), cone, 0.0)).collect::<Vec<_>>();
-    let by_ratio: Vec<Vec<UnderSkies>> = FOCAL_RATIOS.iter().map(|&n| row(0.0, &at_ratio(&c.optics, n))).collect();
     let offsets_nm: Vec<f64> = (0..=(OFFSETS_NM.0 / OFFSETS_NM.1) as usize).map(|i| OFFSETS_NM.1 * i as f64).collect();
-    let by_offset: Vec<Vec<UnderSkies>> = offsets_nm.iter().map(|&o| row(o, &c.optics)).collect();
+    // Rows of the first surface, then of the second: each is a task of its own.
+    let ratios = FOCAL_RATIOS.len();
+    let task = |i: usize| match i.checked_sub(ratios) {
+        None => row(0.0, &at_ratio(&c.optics, FOCAL_RATIOS[i])),
+        Some(j) => row(offsets_nm[j], &c.optics),
+    };
+    let mut by_ratio: Vec<Vec<UnderSkies>> = crew.each(ratios + offsets_nm.len(), &task);
+    let by_offset = by_ratio.split_off(ratios);
 
     let widest = |row: &[UnderSkies], sky: usize| widths_nm[largest(&under(row, sky))];
     let best_width_nm = by_ratio.iter().map(|r| widest(r, 0)).collect();

@@ -14,6 +14,7 @@ pub mod campaign;
 pub mod catalogue;
 pub mod check;
 pub mod compare;
+pub mod crew;
 pub mod decide;
 pub mod evaluate;
 pub mod exposure;

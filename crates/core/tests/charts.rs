@@ -5,6 +5,7 @@ mod common;
 use common::{bands, evaluate, ic_443, tables, through};
 use salt_lamp_core::bandwidth::{BandwidthAnswer, bandwidth};
 use salt_lamp_core::compare::{BenchAnswer, bench};
+use salt_lamp_core::crew::Alone;
 use salt_lamp_core::filter_choice::rank_filters;
 use salt_lamp_core::gear::{FilterFits, Library};
 use salt_lamp_core::light::{Lamp, Quantity};
@@ -25,7 +26,7 @@ fn rig(ratio: f64, width_nm: f64) -> Scenario {
 }
 
 fn best(s: &Scenario) -> BandwidthAnswer {
-    bandwidth(&s.clone().check().expect("accepted"), 0, Quantity::Ha, &tables()).expect("a line")
+    bandwidth(&s.clone().check().expect("accepted"), 0, Quantity::Ha, &tables(), &Alone).expect("a line")
 }
 
 #[test]
@@ -105,8 +106,8 @@ fn what_is_as_good_is_within_five_per_cent_and_nothing_beyond_is_left_out() {
 #[test]
 fn the_continuum_has_no_best_band() {
     let s = rig(5.0, 5.0).check().expect("accepted");
-    assert!(bandwidth(&s, 0, Quantity::Continuum, &tables()).is_none());
-    assert!(bandwidth(&s, 7, Quantity::Ha, &tables()).is_none());
+    assert!(bandwidth(&s, 0, Quantity::Continuum, &tables(), &Alone).is_none());
+    assert!(bandwidth(&s, 7, Quantity::Ha, &tables(), &Alone).is_none());
 }
 
 #[test]

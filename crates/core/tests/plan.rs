@@ -7,6 +7,7 @@ use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use salt_lamp_core::campaign::forecast;
 use salt_lamp_core::catalogue::Catalogue;
+use salt_lamp_core::crew::Alone;
 use salt_lamp_core::evaluate::Prepared;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Quantity;
@@ -238,7 +239,7 @@ fn a_year_has_its_best_dates_in_dark_moonless_nights() {
     let (rig, _) = sho();
     let first = noon(&LARCH_LANE, 2026, 8, 1);
     let noons: Vec<f64> = (0..365).map(|i| first + f64::from(i) * 86_400.0).collect();
-    let y = year_view(LARCH_LANE, &noons, IC_443, &NightLimits::default(), Some(&rig));
+    let y = year_view(LARCH_LANE, &noons, IC_443, &NightLimits::default(), Some(&rig), &Alone);
     assert_eq!(y.nights.len(), 365);
     // Orion's neighbour: winter. Mid-June has none of it.
     assert!(y.nights[150].usable_h > 8.0 && y.nights[320].usable_h < 0.5);
@@ -305,4 +306,32 @@ fn tonight_s_ranking_agrees_with_each_night_it_ranks() {
             assert!((highest - w.highest_deg).abs() < 1.2, "{}: {highest}, ranked with {}", w.name, w.highest_deg);
         }
     }
+}
+
+/// Who does the work, and where a span of nights is cut, changes nothing but the last digits; each night is the night itself.
+#[test]
+fn a_calendar_s_nights_are_those_of_the_night() {
+    struct Backwards;
+    impl salt_lamp_core::crew::Crew for Backwards {
+        fn each<T: Send>(&self, count: usize, task: &(dyn Fn(usize) -> T + Sync)) -> Vec<T> {
+            let mut out: Vec<T> = (0..count).rev().map(task).collect();
+            out.reverse();
+            out
+        }
+    }
+    let (rig, _) = sho();
+    let noons: Vec<f64> = (0..100).map(|i| noon(&LARCH_LANE, 2027, 1, 1) + f64::from(i) * 86_400.0).collect();
+    let limits = NightLimits::default();
+    let year = year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &Alone);
+    assert_eq!(year, year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &Backwards));
+    for i in [0, 45, 46, 91, 92, 99] {
+        let view = night_view(LARCH_LANE, noons[i], noons[i] + 86_400.0, IC_443, &limits, Some(&rig));
+        let n = &year.nights[i];
+        assert!((n.dark_h - view.events.dark_h).abs() < 0.5 && (n.usable_h - view.events.usable_h).abs() < 0.5, "night {i}");
+        for (x, gathered) in n.gathered.iter().enumerate() {
+            let whole: f64 = view.samples.iter().map(|s| s.information_per_h[x] * SAMPLE_S / 3600.0).sum();
+            assert!((gathered / whole - 1.0).abs() < 0.08, "night {i}, exposure {x}: {gathered} against {whole}");
+        }
+    }
+    assert!(year_view(LARCH_LANE, &[], IC_443, &limits, Some(&rig), &Alone).nights.is_empty());
 }

@@ -5,10 +5,11 @@ use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 
 use salt_lamp_core::compare::matrix;
+use salt_lamp_core::crew::Alone;
 use salt_lamp_core::decide::decide;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
-use salt_lamp_core::look::{Alone, Look, LookView, whole_sub};
+use salt_lamp_core::look::{Look, LookView, whole_sub};
 use salt_lamp_core::{Scenario, evaluate};
 use salt_lamp_formats::fits::{Header, Pointing, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::table::{TableFormat, write_table};

@@ -16,8 +16,11 @@ impl Passband {
     ///
     /// Flat top: peak 2^-(|2 (lambda - c) / FWHM|^(2 m)); m = 1 is a Gaussian.
     pub fn transmission(&self, wavelength_nm: f64, shift_nm: f64) -> f64 {
-        let x = (2.0 * (wavelength_nm - self.centre_nm - shift_nm) / self.fwhm_nm).abs();
-        self.peak * (-x.powf(2.0 * self.order)).exp2()
+        let x2 = (2.0 * (wavelength_nm - self.centre_nm - shift_nm) / self.fwhm_nm).powi(2);
+        // The usual order is multiplied out: most of the time of an evaluation would go into this power.
+        let octaves = if self.order == 3.0 { x2 * x2 * x2 } else { x2.powf(self.order) };
+        // Below 2^-64 nothing is left to add up.
+        if octaves < 64.0 { self.peak * (-octaves).exp2() } else { 0.0 }
     }
 
     /// Distance from the centre, nm, beyond which less than `floor` passes.

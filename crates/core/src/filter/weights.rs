@@ -88,13 +88,20 @@ impl<'a> FilterInCone<'a> {
             finest = finest.min(b.fwhm_nm / 20.0);
         }
         let parts = (1.0 / finest).ceil() as usize;
+        // Where one interval ends the next begins: that value is asked for once.
+        let mut last: Option<(usize, f64)> = None;
         for i in (0..active.len()).filter(|&i| active[i]) {
             for k in 0..=parts {
                 let f = k as f64 / parts as f64;
+                let value = match last {
+                    Some((at, value)) if k == 0 && at == i => value,
+                    _ => (self.at(GRID_FIRST_NM + i as f64 + f) - self.floor).max(0.0),
+                };
                 let end = if k == 0 || k == parts { 0.5 } else { 1.0 };
-                let above = (self.at(GRID_FIRST_NM + i as f64 + f) - self.floor).max(0.0) * end / parts as f64;
+                let above = value * end / parts as f64;
                 weights[i] += above * (1.0 - f);
                 weights[i + 1] += above * f;
+                last = Some((i + 1, value));
             }
         }
         weights

@@ -3,6 +3,7 @@
 //! Every value is a pure function of seed and position, so that no order of work can change it. Structure finer than the star
 //! disc is left out instead of being blurred away.
 
+use crate::crew::Crew;
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 
@@ -54,22 +55,6 @@ pub struct Field {
     layers: [Vec<f32>; LAYERS],
     /// The stars, brightest first.
     pub stars: Vec<Star>,
-}
-
-/// Who does a number of like tasks: one after another here, or threads where there are some. Results come in the order of their
-/// numbers either way.
-pub trait Crew {
-    /// Does tasks 0 to `count` - 1.
-    fn each<T: Send>(&self, count: usize, task: &(dyn Fn(usize) -> T + Sync)) -> Vec<T>;
-}
-
-/// One after another.
-pub struct Alone;
-
-impl Crew for Alone {
-    fn each<T: Send>(&self, count: usize, task: &(dyn Fn(usize) -> T + Sync)) -> Vec<T> {
-        (0..count).map(task).collect()
-    }
 }
 
 /// Stars per square degree brighter than V 8 (middle galactic latitudes, from memory) and their growth per magnitude.
@@ -312,6 +297,7 @@ fn stars(spec: &FieldSpec) -> Vec<Star> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::crew::Alone;
 
     fn spec(kind: TargetKind) -> FieldSpec {
         FieldSpec { kind, seed: 5, size_arcsec: [600.0, 600.0], object_arcsec: 600.0, peak_factor: 8.0, fwhm_arcsec: 2.5, flat: false }

@@ -19,7 +19,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 pub use blind::{Revealed, figure, figure_name, orders, reveal};
-pub use field::{Alone, Crew, Field, FieldSpec, Star};
+pub use field::{Field, FieldSpec, Star};
 pub use ghost::{Ghost, Gradient, GradientPoint, SENSOR_REFLECTANCE, Seen, ghost, gradient, gradient_by_distance};
 pub use palette::{Cast, Match, Mix, Palette, Stretch, stretched};
 pub use planes::{Plane, Planes};
@@ -29,6 +29,7 @@ pub use view::LookView;
 use noise::{Grain, Stacking, deviates, row_rng};
 
 use crate::check::Checked;
+use crate::crew::Crew;
 use crate::evaluate::Prepared;
 use crate::integration::subs_in;
 use crate::light::{Quantity, Tables};

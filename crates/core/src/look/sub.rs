@@ -3,10 +3,11 @@
 use rand_pcg::Pcg64Mcg;
 
 use super::LookView;
-use super::field::{Crew, Field, FieldSpec};
+use super::field::{Field, FieldSpec};
 use super::noise::{Stacking, deviates, row_rng};
 use super::planes::star_colour;
 use crate::check::Checked;
+use crate::crew::Crew;
 use crate::evaluate::Prepared;
 use crate::light::Tables;
 use crate::path::Rates;

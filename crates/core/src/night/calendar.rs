@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use super::ephemeris::{Direction, Ephemeris, Place};
 use super::pace::NightRig;
 use super::view::{NightLimits, moment};
+use crate::crew::Crew;
 use crate::light::Quantity;
 
 /// Step within a night, s.
@@ -51,53 +52,26 @@ pub struct YearView {
     pub best: Vec<BestDates>,
 }
 
-/// Sees every night of a list of local noons.
-pub fn year_view(place: Place, noons_s: &[f64], target: Direction, limits: &NightLimits, rig: Option<&NightRig>) -> YearView {
-    let (Some(first), Some(last)) = (noons_s.first(), noons_s.last()) else {
-        return YearView { nights: Vec::new(), best: Vec::new() };
-    };
-    let e = Ephemeris::new(place, *first, last + DAY_S);
-    let fixed = target.vector();
+/// Nights that share an ephemeris: tabling sun and moon is most of the work, and each of these spans is a task of its own.
+const NIGHTS_A_TASK: usize = 46;
+
+/// Sees every night of a list of local noons; `crew` does the work.
+pub fn year_view(
+    place: Place,
+    noons_s: &[f64],
+    target: Direction,
+    limits: &NightLimits,
+    rig: Option<&NightRig>,
+    crew: &impl Crew,
+) -> YearView {
+    let spans: Vec<&[f64]> = noons_s.chunks(NIGHTS_A_TASK).collect();
+    let seen = crew.each(spans.len(), &|i| {
+        let (first, last) = (spans[i][0], spans[i][spans[i].len() - 1]);
+        let e = Ephemeris::new(place, first, last + DAY_S);
+        spans[i].iter().map(|&noon_s| seen_night(&e, noon_s, &target.vector(), limits, rig)).collect::<Vec<_>>()
+    });
+    let nights: Vec<CalendarNight> = seen.into_iter().flatten().collect();
     let exposures = rig.map_or(0, NightRig::len);
-    let nights: Vec<CalendarNight> = noons_s
-        .iter()
-        .map(|&noon_s| {
-            let mut n = CalendarNight {
-                noon_s,
-                dark_h: 0.0,
-                usable_h: 0.0,
-                moonless_h: 0.0,
-                moon_lit: (1.0 + e.phase_angle_deg(noon_s + DAY_S / 2.0).to_radians().cos()) / 2.0,
-                gathered: vec![0.0; exposures],
-            };
-            for i in 0..(DAY_S / STEP_S) as usize {
-                let t = noon_s + (i as f64 + 0.5) * STEP_S;
-                if e.altitude_deg(&e.sun(t), t) >= limits.sun_below_deg {
-                    continue;
-                }
-                n.dark_h += STEP_S / 3600.0;
-                let v = e.fixed(&fixed, t);
-                let altitude = e.altitude_deg(&v, t);
-                if altitude <= limits.altitude_above_deg || altitude <= limits.horizon_at(e.azimuth_deg(&v, t)) {
-                    continue;
-                }
-                n.usable_h += STEP_S / 3600.0;
-                let (m, _) = moment(&e, &fixed, t);
-                if m.moon.altitude_deg <= 0.0 {
-                    n.moonless_h += STEP_S / 3600.0;
-                }
-                if let Some(rig) = rig {
-                    let light = rig.light_at(&m);
-                    for (x, sum) in n.gathered.iter_mut().enumerate() {
-                        if let Some(q) = rig.purpose(x) {
-                            *sum += STEP_S * rig.information_under(x, q, &light);
-                        }
-                    }
-                }
-            }
-            n
-        })
-        .collect();
     let best = (0..exposures)
         .map(|x| {
             let mut order: Vec<usize> = (0..nights.len()).filter(|&i| nights[i].gathered[x] > 0.0).collect();
@@ -107,4 +81,42 @@ pub fn year_view(place: Place, noons_s: &[f64], target: Direction, limits: &Nigh
         })
         .collect();
     YearView { nights, best }
+}
+
+/// One night of the calendar.
+fn seen_night(e: &Ephemeris, noon_s: f64, target: &[f64; 3], limits: &NightLimits, rig: Option<&NightRig>) -> CalendarNight {
+    let mut n = CalendarNight {
+        noon_s,
+        dark_h: 0.0,
+        usable_h: 0.0,
+        moonless_h: 0.0,
+        moon_lit: (1.0 + e.phase_angle_deg(noon_s + DAY_S / 2.0).to_radians().cos()) / 2.0,
+        gathered: vec![0.0; rig.map_or(0, NightRig::len)],
+    };
+    for i in 0..(DAY_S / STEP_S) as usize {
+        let t = noon_s + (i as f64 + 0.5) * STEP_S;
+        if e.altitude_deg(&e.sun(t), t) >= limits.sun_below_deg {
+            continue;
+        }
+        n.dark_h += STEP_S / 3600.0;
+        let v = e.fixed(target, t);
+        let altitude = e.altitude_deg(&v, t);
+        if altitude <= limits.altitude_above_deg || altitude <= limits.horizon_at(e.azimuth_deg(&v, t)) {
+            continue;
+        }
+        n.usable_h += STEP_S / 3600.0;
+        let (m, _) = moment(e, target, t);
+        if m.moon.altitude_deg <= 0.0 {
+            n.moonless_h += STEP_S / 3600.0;
+        }
+        if let Some(rig) = rig {
+            let light = rig.light_at(&m);
+            for (x, sum) in n.gathered.iter_mut().enumerate() {
+                if let Some(q) = rig.purpose(x) {
+                    *sum += STEP_S * rig.information_under(x, q, &light);
+                }
+            }
+        }
+    }
+    n
 }

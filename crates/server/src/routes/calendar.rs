@@ -14,6 +14,7 @@ use utoipa_axum::routes;
 
 use super::night::{NightSite, SkyPlace, checked, direction, rig};
 use crate::extract::{Body, Params};
+use crate::looks::Pair;
 use crate::zones::{date, noons};
 use crate::{App, Problem};
 
@@ -71,7 +72,7 @@ async fn calendar(State(app): State<App>, Body(q): Body<CalendarQuestion>) -> Re
     let (rig, filters) = rig(&app, &scenario, q.contender)?;
     let days = noons(from, q.days, &q.site.zone()?);
     let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
-    let year = year_view(place, &stamps, at, &q.limits, Some(&rig));
+    let year = year_view(place, &stamps, at, &q.limits, Some(&rig), &Pair);
     Ok(Json(CalendarAnswer { dates: days.iter().map(|d| d.0.to_string()).collect(), filters, year }))
 }
 

@@ -14,6 +14,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::extract::{Body, Params, Revision};
+use crate::looks::Pair;
 use crate::zones::{date, noons, zone};
 use crate::{App, Problem};
 
@@ -160,7 +161,7 @@ async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Param
         let share = campaign.clear_share;
         let goals_of: Vec<(usize, f64)> = campaign.goals.iter().map(|g| (g.exposure, g.snr * g.snr)).collect();
         let work = move || {
-            let year = year_view(place, &stamps, at, &limits, Some(&rig));
+            let year = year_view(place, &stamps, at, &limits, Some(&rig), &Pair);
             let missing: Vec<f64> = goals_of.iter().map(|(x, g)| (g - done[*x]).max(0.0)).collect();
             // A tenth of every night goes into overheads.
             let gathered: Vec<Vec<f64>> =

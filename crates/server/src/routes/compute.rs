@@ -20,6 +20,7 @@ use utoipa::{IntoParams, ToSchema};
 
 use super::shelf;
 use crate::extract::{Params, ScenarioBody};
+use crate::looks::Pair;
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -137,7 +138,7 @@ async fn bandwidth(
     if which.contender >= s.scenario().contenders.len() {
         return Err(no_contender(&which));
     }
-    let answer = core_bandwidth(&s, which.contender, which.quantity, &app.tables);
+    let answer = core_bandwidth(&s, which.contender, which.quantity, &app.tables, &Pair);
     answer
         .map(Json)
         .ok_or_else(|| Problem::field("quantity", "the target does not emit this line; choose one that it emits, not the continuum"))
