@@ -330,7 +330,9 @@ fn a_calendar_s_nights_are_those_of_the_night() {
         assert!((n.dark_h - view.events.dark_h).abs() < 0.5 && (n.usable_h - view.events.usable_h).abs() < 0.5, "night {i}");
         for (x, gathered) in n.gathered.iter().enumerate() {
             let whole: f64 = view.samples.iter().map(|s| s.information_per_h[x] * SAMPLE_S / 3600.0).sum();
-            assert!((gathered / whole - 1.0).abs() < 0.08, "night {i}, exposure {x}: {gathered} against {whole}");
+            // The calendar steps by twenty minutes: at each end of the night it may be half a step off.
+            let most = view.samples.iter().map(|s| s.information_per_h[x]).fold(0.0, f64::max);
+            assert!((gathered - whole).abs() < most / 3.0 + 0.01 * whole, "night {i}, exposure {x}: {gathered} against {whole}");
         }
     }
     assert!(year_view(LARCH_LANE, &[], IC_443, &limits, Some(&rig), &Alone).nights.is_empty());
