@@ -158,6 +158,31 @@ impl Field {
     }
 }
 
+/// The truth along a line across the field: between its columns it is read like [`Field::at`].
+pub struct FieldRow {
+    /// Each layer at each column.
+    pub columns: Vec<[f32; LAYERS]>,
+    size_arcsec: f64,
+}
+
+impl FieldRow {
+    /// The column to the left of `x_arcsec`, and how far on to the next it lies, 0-1.
+    pub fn place(&self, x_arcsec: f64) -> (usize, f64) {
+        let n = self.columns.len();
+        let g = ((x_arcsec / self.size_arcsec + 0.5) * n as f64 - 0.5).clamp(0.0, (n - 1) as f64);
+        let i = (g as usize).min(n - 2);
+        (i, g - i as f64)
+    }
+}
+
+impl Field {
+    /// The truth along the line at `y_arcsec`.
+    pub fn along(&self, y_arcsec: f64) -> FieldRow {
+        let middle = |i: usize| ((i as f64 + 0.5) / self.columns as f64 - 0.5) * self.spec.size_arcsec[0];
+        FieldRow { columns: (0..self.columns).map(|i| self.at(middle(i), y_arcsec)).collect(), size_arcsec: self.spec.size_arcsec[0] }
+    }
+}
+
 /// Relative brightness of each layer at a position in units of the object's span.
 fn structure(kind: TargetKind, seed: u64, x: f64, y: f64, octaves: u32) -> [f64; LAYERS] {
     let r = x.hypot(y);
@@ -328,5 +353,20 @@ mod tests {
         let up_to = |m: f64| f.stars.iter().filter(|s| s.v_mag < m).count() as f64;
         let growth = up_to(16.0) / up_to(15.0);
         assert!((growth / 10f64.powf(0.36) - 1.0).abs() < 0.1, "{growth}");
+    }
+
+    #[test]
+    fn a_line_across_is_the_field_itself() {
+        let f = Field::new(spec(TargetKind::HIiRegion), 64, &Alone);
+        for y in [-250.0, 0.0, 33.3, 280.0] {
+            let row = f.along(y);
+            for x in [-299.9, -120.0, 0.0, 77.7, 299.9] {
+                let (i, u) = row.place(x);
+                for (layer, there) in f.at(x, y).iter().enumerate() {
+                    let (a, b) = (f64::from(row.columns[i][layer]), f64::from(row.columns[i + 1][layer]));
+                    assert!((a + (b - a) * u - f64::from(*there)).abs() < 1e-5, "{x} {y} {layer}");
+                }
+            }
+        }
     }
 }

@@ -3,7 +3,7 @@
 use rand_pcg::Pcg64Mcg;
 
 use super::LookView;
-use super::field::{Field, FieldSpec};
+use super::field::{Field, FieldSpec, LAYERS};
 use super::noise::{Stacking, deviates, row_rng};
 use super::planes::star_colour;
 use crate::check::Checked;
@@ -116,12 +116,18 @@ impl SimulatedSub {
         let [width, height] = self.size;
         let mut rng: Pcg64Mcg = row_rng(self.seed, 0xFFFF, row);
         let y = (height as f64 / 2.0 - 0.5 - row as f64) * self.scale_arcsec;
+        // A row has at most two colours: what each collects at every column of the truth, and between the columns a straight line.
+        let truth = self.field.along(y);
+        let base = [0, 1].map(|slot| {
+            let rates = &self.rates[self.pattern[(row % 2) * 2 + slot]].0;
+            let of = |layers: &[f32; LAYERS]| -> f64 { layers.iter().zip(rates.target).map(|(a, b)| f64::from(*a) * b).sum() };
+            truth.columns.iter().map(|layers| of(layers) + rates.background() + rates.dark).collect::<Vec<f64>>()
+        });
         let mut light = vec![0f64; width];
         for (x, l) in light.iter_mut().enumerate() {
-            let rates = &self.rates[self.pattern[(row % 2) * 2 + x % 2]].0;
-            let layers = self.field.at((x as f64 + 0.5 - width as f64 / 2.0) * self.scale_arcsec, y);
-            let target: f64 = layers.iter().zip(rates.target).map(|(a, b)| f64::from(*a) * b).sum();
-            *l = target + rates.background() + rates.dark;
+            let (i, u) = truth.place((x as f64 + 0.5 - width as f64 / 2.0) * self.scale_arcsec);
+            let colour = &base[x % 2];
+            *l = colour[i] + (colour[i + 1] - colour[i]) * u;
         }
         let reach = REACH_SIGMAS * self.sigma_px + 1.0;
         let norm = 1.0 / (std::f64::consts::TAU * self.sigma_px * self.sigma_px);
