@@ -45,6 +45,12 @@ test("the look appears, and time visibly cleans it", async ({ strict: page }) =>
   console.log(`      time slider to paint, three crops: median ${times[15]?.toFixed(0)} ms, 95th percentile ${times[28]?.toFixed(0)} ms`);
   await page.keyboard.press("End");
   await expect.poll(async () => (await statistics(page, "crop-A")).noise).toBeLessThan(rough * 0.6);
+  // How it is looked at stands in the address.
+  await page.keyboard.press("Home");
+  await expect(page).toHaveURL(/look=time_fraction/);
+  await page.reload();
+  await expect(page.getByTestId("look-time-value")).toHaveText("one sub");
+  await expect.poll(async () => (await statistics(page, "crop-A")).noise).toBeGreaterThan(15);
   await expect(page.getByText("Switch the moon on, above")).toBeVisible();
   await axe(page);
   // With a moon the slope of the sky is drawn against its distance, and named in the table twin.

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Picture } from "./frames";
 
 /** Where all crops look: middle in arcsec, and screen pixels per arcsec. */
@@ -24,13 +24,8 @@ export function CropCanvas(p: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [width, setWidth] = useState(0);
   const drag = useRef<{ x: number; y: number; eye: Eye } | null>(null);
-  const source = useMemo(() => {
-    const c = document.createElement("canvas");
-    c.width = picture.width;
-    c.height = picture.height;
-    c.getContext("2d")?.putImageData(picture.image, 0, 0);
-    return c;
-  }, [picture]);
+  // The picture as it came, on a canvas of its own that serves every picture after it.
+  const source = useRef<{ canvas: HTMLCanvasElement; holds: Picture | null } | null>(null);
   useEffect(() => {
     const element = canvas.current?.parentElement;
     if (!element) return;
@@ -43,16 +38,24 @@ export function CropCanvas(p: Props) {
     if (!c || width === 0) return;
     c.fillStyle = "#000";
     c.fillRect(0, 0, width, height);
+    source.current ??= { canvas: document.createElement("canvas"), holds: null };
+    const from = source.current;
+    if (from.holds !== picture) {
+      if (from.canvas.width !== picture.width) from.canvas.width = picture.width;
+      if (from.canvas.height !== picture.height) from.canvas.height = picture.height;
+      from.canvas.getContext("2d")?.putImageData(picture.image, 0, 0);
+      from.holds = picture;
+    }
     const size = fieldArcsec * eye.perArcsec;
     c.imageSmoothingEnabled = size < picture.width;
     c.drawImage(
-      source,
+      from.canvas,
       width / 2 - size / 2 - eye.x * eye.perArcsec,
       height / 2 - size / 2 + eye.y * eye.perArcsec,
       size,
       size,
     );
-  }, [source, width, height, eye, fieldArcsec, picture.width]);
+  }, [picture, width, height, eye, fieldArcsec]);
   const toArcsec = (e: React.PointerEvent) => {
     const r = e.currentTarget.getBoundingClientRect();
     return [

@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
@@ -9,6 +9,7 @@ import { useRested } from "@/parts/useRested";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "../useLive";
+import { readView, writeView } from "./address";
 import { type Box, CropCanvas, type Eye } from "./CropCanvas";
 import { bytes, type Picture, unpack } from "./frames";
 import { SlopeChart } from "./SlopeChart";
@@ -50,7 +51,10 @@ const difference = (a: Picture, b: Picture): Picture => {
 /** What each path does to the picture: simulated crops at one stretch, with one eye on all of them. */
 export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
   const go = useNavigate();
-  const [view, setView] = useState<typeof START>({ ...START, single: quantity });
+  const usual = useRef({ ...START, single: quantity });
+  const [view, setView] = useState<View>(() =>
+    readView(new URLSearchParams(window.location.search).get("look"), usual.current),
+  );
   const set = (some: Partial<typeof START>) => setView((v) => ({ ...v, ...some }));
   const [eye, setEyeRaw] = useState<Eye>({ x: 0, y: 0, perArcsec: 0.69 });
   const setEye = (e: Eye) => {
@@ -68,6 +72,14 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
   );
   // The pictures follow a drag; what is said of them, once it rests.
   const rested = useRested(question, 140);
+  useEffect(() => {
+    // Past the router: nothing else reads it, and drawing the whole page anew would hold up a drag.
+    const url = new URL(window.location.href);
+    const text = writeView(rested.view, usual.current);
+    if (text) url.searchParams.set("look", text);
+    else url.searchParams.delete("look");
+    window.history.replaceState(window.history.state, "", url);
+  }, [rested]);
   const { answer: words } = useLive(rested, (body) => must(api.POST("/api/v1/look", { body })));
   const asked = useMemo(() => ({ ...rested, box }), [rested, box]);
   const { answer: measured } = useLive(asked, async ({ box, ...body }) =>
