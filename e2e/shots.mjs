@@ -1,5 +1,6 @@
 // One entry a picture: a name, an address, and what to do before it is taken.
 const bench = "/bench/larch-lane-ic-443";
+const planned = (page) => page.getByTestId("block-0").waitFor();
 export const shots = [
   { name: "bench", path: `${bench}?row=1` },
   { name: "bench-sub", path: `${bench}?row=1&chart=sub`, viewport: { width: 1280, height: 1120 } },
@@ -8,9 +9,9 @@ export const shots = [
   { name: "bench-look", path: `${bench}?row=1&chart=look&moon=60_35_60`, viewport: { width: 1280, height: 1700 } },
   { name: "bench-worth", path: `${bench}?row=0&chart=worth`, viewport: { width: 1280, height: 1040 }, theme: "daylight" },
   { name: "report", path: `${bench}/report`, viewport: { width: 1000, height: 1180 } },
-  { name: "night", path: "/night?campaign=ic-443-winter&date=2027-01-28&then=NGC+3031" },
+  { name: "night", path: "/night?campaign=ic-443-winter&date=2027-01-28&then=NGC+3031", act: (page) => page.getByTestId("block-second-0").waitFor() },
   { name: "campaign", path: "/campaign" },
-  { name: "night-ember", path: "/night?campaign=ic-443-winter&date=2027-01-28", theme: "ember" },
+  { name: "night-ember", path: "/night?campaign=ic-443-winter&date=2027-01-28", theme: "ember", act: planned },
   { name: "bench-filters", path: `${bench}?row=1&chart=filters` },
   { name: "bench-spectrum", path: `${bench}?row=1&chart=spectrum&moon=60_35_80` },
   { name: "bench-bandwidth", path: `${bench}?row=1&chart=bandwidth`, theme: "daylight" },

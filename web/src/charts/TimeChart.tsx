@@ -100,7 +100,12 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
               strokeWidth={1}
               opacity={0.7}
             />
-            <text x={x(totalS / 3600) + 5} y={PAD.top + 10} fill="var(--muted)">
+            {/* Close to the axis it would meet the word of the goal: there it stands at the foot. */}
+            <text
+              x={x(totalS / 3600) + 5}
+              y={x(totalS / 3600) < PAD.left + 90 ? height - PAD.bottom - 8 : PAD.top + 10}
+              fill="var(--muted)"
+            >
               your {clock(totalS)}
             </text>
             <line

@@ -9,6 +9,8 @@ use super::split::wanted;
 use crate::light::Quantity;
 use crate::scenario::Scenario;
 
+/// The target is looked at up to so many times brighter or fainter, as a natural logarithm.
+const FARTHEST: f64 = 3.0;
 /// Of the draws, so many are asked here: every question is a search of its own, and a tenth part of 40 is well told.
 const ASKED: usize = 40;
 
@@ -179,8 +181,16 @@ fn sentence(f: &Flip, word: &str, [then, now]: &[String; 2]) -> String {
             // A factor above one, whichever way.
             let times = |x: f64| if f.edge < 1.0 { 1.0 / x } else { x };
             let (a, b) = (times(f.edge_range.low), times(f.edge_range.high));
-            let [at, low, high] = [times(f.edge), a.min(b), a.max(b)].map(|x| format!("{x:.1}"));
-            let open = if low == high { String::new() } else { format!(" ({low} to {high})") };
+            let (low, high) = (a.min(b), a.max(b));
+            // Where the range reaches over to the other side, the share of draws that are turned already says it better.
+            let open = if low < 1.0 || format!("{low:.1}") == format!("{high:.1}") {
+                String::new()
+            } else if high > 0.98 * FARTHEST.exp() {
+                format!(" ({low:.1} to over {:.0})", FARTHEST.exp())
+            } else {
+                format!(" ({low:.1} to {high:.1})")
+            };
+            let at = format!("{:.1}", times(f.edge));
             format!("{q}: on a target {at} times{open} {word}, {then} is faster than {now}")
         }
     };
@@ -210,7 +220,7 @@ pub fn flips(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<Flip> {
         let ends = [(s.sky.natural_v_mag, "darker"), (17.0, "brighter")];
         sweeps.push(Sweep { input: FlipInput::Zenith, from: s.sky.zenith_v_mag, ends, scales: &site });
     }
-    sweeps.push(Sweep { input: FlipInput::Target, from: 0.0, ends: [(-3.0, "fainter"), (3.0, "brighter")], scales: &target });
+    sweeps.push(Sweep { input: FlipInput::Target, from: 0.0, ends: [(-FARTHEST, "fainter"), (FARTHEST, "brighter")], scales: &target });
     let field = Field { s, paths, shares: paths.iter().map(PathModel::shares).collect(), draws };
     let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
     quantities.sort();
@@ -313,6 +323,10 @@ mod tests {
         f.turned_already = 0.1;
         let text = sentence(&f, "fainter", &names);
         assert!(text.contains("4.0 times fainter,") && text.ends_with("already in 10 % of the draws."), "{text}");
+        f.edge_range = range(0.05, 0.4);
+        assert!(sentence(&f, "fainter", &names).contains("4.0 times (2.5 to over 20) fainter"), "{}", sentence(&f, "fainter", &names));
+        f.edge_range = range(0.2, 2.4);
+        assert!(sentence(&f, "fainter", &names).contains("4.0 times fainter"), "it reaches over to brighter");
         f = Flip { input: FlipInput::Zenith, edge: 20.6, edge_range: range(20.4, 20.9), turned_already: 0.0, ..f };
         assert!(sentence(&f, "darker", &names).starts_with("H-alpha: darker than 20.6 mag/arcsec² (20.4 to 20.9), B"));
     }
