@@ -102,7 +102,7 @@ fn nights(c: &mut Criterion) {
     c.bench_function("see and plan a night", |b| {
         b.iter(|| {
             let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
-            let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig));
+            let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig)).expect("sun and moon");
             plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock::default())
         });
     });
@@ -116,11 +116,14 @@ fn nights(c: &mut Criterion) {
     c.bench_function("rank the catalogue for a night", |b| {
         b.iter(|| {
             worth_tonight(&catalogue, &presets, place, (from_s, from_s + 86_400.0), &limits, &unfiltered, Some(23.0), 100.0, 20.0, &all)
+                .expect("sun and moon")
         });
     });
     let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
     let noons: Vec<f64> = (0..365).map(|i| from_s + f64::from(i) * 86_400.0).collect();
-    c.bench_function("see a year of nights", |b| b.iter(|| year_view(place, &noons, target, &limits, Some(&rig), &Alone)));
+    c.bench_function("see a year of nights", |b| {
+        b.iter(|| year_view(place, &noons, target, &limits, Some(&rig), &Alone).expect("sun and moon"))
+    });
 }
 
 criterion_group!(all, benches, decisions, searches, nights);

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 
 use crate::check::FieldError;
 use crate::light::Quantity;
-use crate::night::unix_midnight;
+use crate::night::{MOST_SNR2, unix_midnight};
 use crate::scenario::Scenario;
 
 /// Framing that stays the same from night to night.
@@ -84,6 +84,12 @@ pub struct Campaign {
     pub nights: Vec<CampaignNight>,
 }
 
+/// Most subs of one filter in one night: one a second from dusk to dawn.
+const MOST_SUBS: u32 = 100_000;
+/// Most nights of a campaign, and most entries of one night.
+const MOST_NIGHTS: usize = 5_000;
+const MOST_SHOTS: usize = 200;
+
 /// Whether a text is a date of the calendar, year, month and day with two and four digits, from 1980 to 2090.
 fn is_date(text: &str) -> bool {
     let parts: Vec<&str> = text.split('-').collect();
@@ -140,7 +146,13 @@ impl Campaign {
         if self.goals.is_empty() {
             wrong("goals".into(), "empty; give at least one goal".into());
         }
-        for (i, n) in self.nights.iter().enumerate() {
+        if self.nights.len() > MOST_NIGHTS {
+            wrong("nights".into(), format!("{} nights; give at most {MOST_NIGHTS}", self.nights.len()));
+        }
+        for (i, n) in self.nights.iter().enumerate().take(MOST_NIGHTS) {
+            if n.shots.len() > MOST_SHOTS {
+                wrong(format!("nights[{i}].shots"), format!("{} entries; give at most {MOST_SHOTS}", n.shots.len()));
+            }
             if !is_date(&n.date) {
                 wrong(
                     format!("nights[{i}].date"),
@@ -148,8 +160,15 @@ impl Campaign {
                 );
             }
             for (j, s) in n.shots.iter().enumerate() {
-                if !known(s.exposure) || !s.snr2.is_finite() || s.snr2 < 0.0 {
-                    wrong(format!("nights[{i}].shots[{j}]"), "its exposure or its signal to noise is not accepted".into());
+                let at = format!("nights[{i}].shots[{j}]");
+                if !known(s.exposure) {
+                    wrong(format!("{at}.exposure"), format!("there is no exposure {}; count from 0", s.exposure));
+                }
+                if s.subs > MOST_SUBS {
+                    wrong(format!("{at}.subs"), format!("{} is not accepted; give 0 to {MOST_SUBS} subs", s.subs));
+                }
+                if !(0.0..=MOST_SNR2).contains(&s.snr2) {
+                    wrong(format!("{at}.snr2"), format!("{} is not accepted; give 0 to {MOST_SNR2:.0}", s.snr2));
                 }
             }
         }
@@ -185,7 +204,7 @@ pub struct GoalState {
     /// Square of the first over the square of the second.
     pub progress: f64,
     /// Subs so far.
-    pub subs: u32,
+    pub subs: u64,
 }
 
 /// When a campaign will be finished.

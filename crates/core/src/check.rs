@@ -17,6 +17,8 @@ use crate::shelf::Site;
 pub const MAX_CONTENDERS: usize = 12;
 /// Most exposures of one contender.
 pub const MAX_EXPOSURES: usize = 12;
+/// Most pixels of a sensor: the largest that are made have less than half as many.
+pub const MAX_SENSOR_PIXELS: u64 = 400_000_000;
 /// How far shares may miss a sum of 1.
 const SHARE_SLACK: f64 = 1e-3;
 
@@ -62,6 +64,14 @@ impl Target {
         c.target(&self);
         if c.errors.is_empty() { Ok(self) } else { Err(c.errors) }
     }
+}
+
+/// What is wrong with a telescope and a camera on their own; paths begin with `at`.
+pub fn check_rig(at: &str, optics: &Optics, sensor: &Sensor) -> Vec<FieldError> {
+    let mut c = Checker::default();
+    c.optics(&format!("{at}.optics"), optics);
+    c.sensor(&format!("{at}.sensor"), sensor);
+    c.errors
 }
 
 /// Collects what is wrong.
@@ -271,6 +281,14 @@ impl Checker {
         self.within(format_args!("{at}.pixel_um"), s.pixel_um, 0.5, 100.0, "um");
         self.within(format_args!("{at}.columns"), f64::from(s.columns), 1.0, 100_000.0, "pixels");
         self.within(format_args!("{at}.rows"), f64::from(s.rows), 1.0, 100_000.0, "pixels");
+        let pixels = u64::from(s.columns) * u64::from(s.rows);
+        if pixels > MAX_SENSOR_PIXELS && s.columns <= 100_000 && s.rows <= 100_000 {
+            let (own, most) = (pixels as f64 / 1e6, MAX_SENSOR_PIXELS / 1_000_000);
+            self.wrong(
+                format!("{at}.columns"),
+                format!("{} x {} are {own:.0} million pixels; at most {most} million are accepted", s.columns, s.rows),
+            );
+        }
         self.curve(format_args!("{at}.qe"), &s.qe);
         self.within(format_args!("{at}.bits"), f64::from(s.bits), 8.0, 32.0, "bits");
         let full = 2f64.powi(s.bits.min(32) as i32) - 1.0;

@@ -3,7 +3,7 @@
 mod common;
 
 use common::{number, reference};
-use salt_lamp_core::night::{Direction, Ephemeris, Place, crossings};
+use salt_lamp_core::night::{Direction, Ephemeris, EphemerisError, NightLimits, Place, crossings, night_view, unix_midnight};
 
 fn direction(body: &str) -> Option<Direction> {
     match body {
@@ -31,7 +31,7 @@ fn positions_agree_with_skyfield() {
     let mut worst = [0.0f64; 3];
     for row in reference("positions.csv") {
         let t = number(&row[4]);
-        let e = Ephemeris::new(place(&row), t - 3600.0 * 7.0, t + 3600.0 * 20.0);
+        let e = Ephemeris::new(place(&row), t - 3600.0 * 7.0, t + 3600.0 * 20.0).expect("sun and moon");
         if row[5] == "moon_phase_angle" {
             let off = (e.phase_angle_deg(t) - number(&row[6])).abs();
             assert!(off < 0.02, "{row:?}: off by {off}");
@@ -58,7 +58,7 @@ fn risings_settings_and_transits_agree_with_skyfield_within_ten_seconds() {
     let mut worst = 0.0f64;
     for row in reference("events.csv") {
         let from = number(&row[4]);
-        let e = Ephemeris::new(place(&row), from, from + 86_400.0);
+        let e = Ephemeris::new(place(&row), from, from + 86_400.0).expect("sun and moon");
         let level = number(&row[6]);
         let found = if row[7] == "transit" {
             crossings(from, from + 86_400.0, 600.0, |t| e.hour_angle_deg(&vector(&e, &row[5], t), t))
@@ -81,4 +81,19 @@ fn risings_settings_and_transits_agree_with_skyfield_within_ten_seconds() {
     }
     println!("{seen} events, largest difference {worst:.2} s");
     assert!(seen > 60, "{seen}");
+}
+
+#[test]
+fn a_time_or_place_without_sun_and_moon_is_an_error_not_a_wrong_sun() {
+    let here = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
+    let at = |year: i32| unix_midnight(year, 1, 1).expect("a date");
+    assert!(Ephemeris::new(here, at(1985), at(1985) + 86_400.0).is_ok());
+    for wrong in [at(1850), at(2150), f64::NAN] {
+        assert_eq!(Ephemeris::new(here, wrong, wrong + 86_400.0).err(), Some(EphemerisError::Time), "{wrong}");
+    }
+    let nowhere = Place { latitude_deg: f64::NAN, ..here };
+    assert_eq!(Ephemeris::new(nowhere, at(2027), at(2027) + 86_400.0).err(), Some(EphemerisError::Place));
+    let limits = NightLimits::default();
+    let target = Direction { ra_deg: 94.25, dec_deg: 22.57 };
+    assert!(night_view(here, at(2150), at(2150) + 86_400.0, target, &limits, None).is_err());
 }

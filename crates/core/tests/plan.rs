@@ -69,7 +69,7 @@ fn a_moment_s_rates_are_those_of_an_evaluation() {
 
 fn plan(place: Place, from_s: f64, target: Direction, limits: &NightLimits, spec: &PlanSpec) -> Plan {
     let (rig, names) = sho();
-    let view = night_view(place, from_s, from_s + 86_400.0, target, limits, Some(&rig));
+    let view = night_view(place, from_s, from_s + 86_400.0, target, limits, Some(&rig)).expect("sun and moon");
     plan_night(&rig, &names, 20.0, &view, spec, &LocalClock(vec![(0.0, -5.0 * 3600.0)]))
 }
 
@@ -88,7 +88,7 @@ fn random_nights_keep_the_rules() {
         let overheads = Overheads { least_block_min: [20.0, 30.0, 60.0][rng.random_range(0..3usize)], ..Overheads::default() };
         let mut spec =
             PlanSpec { overheads, done_snr2: vec![[0.0, 0.0, 60.0][rng.random_range(0..3usize)], 0.0, 0.0], ..PlanSpec::default() };
-        let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig));
+        let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig)).expect("sun and moon");
         let clock = LocalClock::default();
         let first = plan_night(&rig, &names, 20.0, &view, &spec, &clock);
         if let Some(b) = first.blocks.first().filter(|_| rng.random_bool(0.4)) {
@@ -154,7 +154,7 @@ fn no_single_exchange_betters_a_plan() {
     let (rig, names) = sho();
     for day in [5, 12, 19, 26] {
         let from_s = noon(&LARCH_LANE, 2027, 1, day);
-        let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig));
+        let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig)).expect("sun and moon");
         let p = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock::default());
         assert!(p.blocks.len() >= 2, "{p:?}");
         assert!(no_exchange_betters(&view, &p), "day {day}: {:?}", p.blocks);
@@ -173,7 +173,7 @@ fn fact_9_oxygen_before_the_moon() {
     let mut judged = 0;
     for day in 23..=27 {
         let from_s = noon(&LARCH_LANE, 2027, 1, day);
-        let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig));
+        let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig)).expect("sun and moon");
         let Some(rise) = view.events.moonrise_s else { continue };
         let dark_before = view.samples.iter().filter(|s| s.usable && s.at_s < rise).count() as f64 * SAMPLE_S;
         let after = view.samples.iter().filter(|s| s.usable && s.at_s > rise).count() as f64 * SAMPLE_S;
@@ -201,7 +201,7 @@ fn fact_11_a_block_of_72_subs() {
     s.contenders[0].overhead_s_per_sub = 0.0;
     let (rig, names) = rig_of(&s, 0);
     let from_s = noon(&LARCH_LANE, 2027, 1, 10);
-    let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig));
+    let view = night_view(LARCH_LANE, from_s, from_s + 86_400.0, IC_443, &NightLimits::default(), Some(&rig)).expect("sun and moon");
     let spec = PlanSpec { goal: PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 400.0 }] }, ..PlanSpec::default() };
     let p = plan_night(&rig, &names, 20.0, &view, &spec, &LocalClock::default());
     let subs: u32 = p.blocks.iter().map(|b| b.subs).sum();
@@ -214,7 +214,7 @@ fn fact_11_a_block_of_72_subs() {
 fn fact_12_stops_near_twenty_degrees() {
     let p = plan(LARCH_LANE, noon(&LARCH_LANE, 2027, 2, 10), IC_443, &NightLimits::default(), &PlanSpec::default());
     let last = p.last_sub_s.expect("a plan");
-    let e = salt_lamp_core::night::Ephemeris::new(LARCH_LANE, last - 3600.0, last + 3600.0);
+    let e = salt_lamp_core::night::Ephemeris::new(LARCH_LANE, last - 3600.0, last + 3600.0).expect("sun and moon");
     let (m, _) = moment(&e, &IC_443.vector(), last);
     assert!((19.5..24.0).contains(&m.altitude_deg), "{}", m.altitude_deg);
 }
@@ -239,7 +239,7 @@ fn a_year_has_its_best_dates_in_dark_moonless_nights() {
     let (rig, _) = sho();
     let first = noon(&LARCH_LANE, 2026, 8, 1);
     let noons: Vec<f64> = (0..365).map(|i| first + f64::from(i) * 86_400.0).collect();
-    let y = year_view(LARCH_LANE, &noons, IC_443, &NightLimits::default(), Some(&rig), &Alone);
+    let y = year_view(LARCH_LANE, &noons, IC_443, &NightLimits::default(), Some(&rig), &Alone).expect("sun and moon");
     assert_eq!(y.nights.len(), 365);
     // Orion's neighbour: winter. Mid-June has none of it.
     assert!(y.nights[150].usable_h > 8.0 && y.nights[320].usable_h < 0.5);
@@ -270,7 +270,8 @@ fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
         100.0,
         20.0,
         &TonightSpec::default(),
-    );
+    )
+    .expect("sun and moon");
     assert!(list.len() == 40 && list.windows(2).all(|w| w[0].worth >= w[1].worth));
     assert!(list.iter().all(|w| w.highest_deg > 30.0 && w.hours > 0.0 && w.worth <= 1.0));
     assert!(list.iter().take(10).all(|w| (0.1..2.0).contains(&w.of_field)), "{:?}", list[0]);
@@ -281,7 +282,8 @@ fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
     open.contenders[1].exposures[0].filter = None;
     let (open, _) = rig_of(&open, 1);
     let span = (from_s, from_s + 86_400.0);
-    let all = worth_tonight(&catalogue, &presets, LARCH_LANE, span, &limits, &open, Some(23.0), 100.0, 20.0, &TonightSpec::default());
+    let all = worth_tonight(&catalogue, &presets, LARCH_LANE, span, &limits, &open, Some(23.0), 100.0, 20.0, &TonightSpec::default())
+        .expect("sun and moon");
     assert!(all.iter().any(|w| !glows(w.kind) && w.quantity == Quantity::Continuum), "{all:?}");
 }
 
@@ -294,11 +296,13 @@ fn tonight_s_ranking_agrees_with_each_night_it_ranks() {
     let span = (from_s, from_s + 86_400.0);
     for horizon_deg in [Vec::new(), vec![[0.0, 10.0], [90.0, 55.0], [200.0, 25.0]]] {
         let limits = NightLimits { horizon_deg, ..NightLimits::default() };
-        let list = worth_tonight(&catalogue, &presets, LARCH_LANE, span, &limits, &rig, None, 100.0, 20.0, &TonightSpec::default());
+        let list = worth_tonight(&catalogue, &presets, LARCH_LANE, span, &limits, &rig, None, 100.0, 20.0, &TonightSpec::default())
+            .expect("sun and moon");
         assert_eq!(list.len(), 40);
         for w in list.iter().step_by(4) {
             let o = catalogue.objects().iter().find(|o| o.name == w.name).expect("in the catalogue");
-            let view = night_view(LARCH_LANE, span.0, span.1, Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }, &limits, None);
+            let view = night_view(LARCH_LANE, span.0, span.1, Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }, &limits, None)
+                .expect("sun and moon");
             let usable = || view.samples.iter().filter(|s| s.usable);
             let hours = usable().count() as f64 * SAMPLE_S / 3600.0;
             assert!((hours - w.hours).abs() < 0.34, "{}: {hours} h, ranked with {} h", w.name, w.hours);
@@ -322,10 +326,10 @@ fn a_calendar_s_nights_are_those_of_the_night() {
     let (rig, _) = sho();
     let noons: Vec<f64> = (0..100).map(|i| noon(&LARCH_LANE, 2027, 1, 1) + f64::from(i) * 86_400.0).collect();
     let limits = NightLimits::default();
-    let year = year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &Alone);
-    assert_eq!(year, year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &Backwards));
+    let year = year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &Alone).expect("sun and moon");
+    assert_eq!(year, year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &Backwards).expect("sun and moon"));
     for i in [0, 45, 46, 91, 92, 99] {
-        let view = night_view(LARCH_LANE, noons[i], noons[i] + 86_400.0, IC_443, &limits, Some(&rig));
+        let view = night_view(LARCH_LANE, noons[i], noons[i] + 86_400.0, IC_443, &limits, Some(&rig)).expect("sun and moon");
         let n = &year.nights[i];
         assert!((n.dark_h - view.events.dark_h).abs() < 0.5 && (n.usable_h - view.events.usable_h).abs() < 0.5, "night {i}");
         for (x, gathered) in n.gathered.iter().enumerate() {
@@ -335,5 +339,5 @@ fn a_calendar_s_nights_are_those_of_the_night() {
             assert!((gathered - whole).abs() < most / 3.0 + 0.01 * whole, "night {i}, exposure {x}: {gathered} against {whole}");
         }
     }
-    assert!(year_view(LARCH_LANE, &[], IC_443, &limits, Some(&rig), &Alone).nights.is_empty());
+    assert!(year_view(LARCH_LANE, &[], IC_443, &limits, Some(&rig), &Alone).expect("sun and moon").nights.is_empty());
 }

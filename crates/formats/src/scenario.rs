@@ -45,20 +45,32 @@ impl ReadError {
 /// [`ReadError::Syntax`] or [`ReadError::Shape`].
 pub fn read_json<T: DeserializeOwned>(bytes: &[u8]) -> Result<T, ReadError> {
     let mut json = serde_json::Deserializer::from_slice(bytes);
-    let value = serde_path_to_error::deserialize(&mut json).map_err(|e| {
-        let path = e.path().to_string();
-        let inner = e.into_inner();
-        if inner.is_data() {
-            // Positions help in a file but not in a form: the path says it better.
-            let text = inner.to_string();
-            let message = text.split(" at line ").next().unwrap_or(&text).to_owned();
-            ReadError::Shape(FieldError { path: if path == "." { "(document)".into() } else { path }, message })
-        } else {
-            syntax(&inner)
-        }
-    })?;
+    let value = serde_path_to_error::deserialize(&mut json)
+        .map_err(|e| shape(e, |inner| too_long_of::<T>(bytes).unwrap_or_else(|| syntax(inner))))?;
     json.end().map_err(|e| syntax(&e))?;
-    Ok(value)
+    return Ok(value);
+
+    /// A list that goes on after its last value is taken by the parser for a fault of the text. Where the text is sound, it is one
+    /// of the document, and has a place in it.
+    fn too_long_of<T: DeserializeOwned>(bytes: &[u8]) -> Option<ReadError> {
+        let document: Value = serde_json::from_slice(bytes).ok()?;
+        let error = serde_path_to_error::deserialize::<_, T>(document).err()?;
+        Some(shape(error, syntax))
+    }
+}
+
+/// What is wrong with a document, with its path; `otherwise` tells a fault of the text.
+fn shape(e: serde_path_to_error::Error<serde_json::Error>, otherwise: impl FnOnce(&serde_json::Error) -> ReadError) -> ReadError {
+    let path = e.path().to_string();
+    let inner = e.into_inner();
+    if !inner.is_data() {
+        return otherwise(&inner);
+    }
+    // Positions help in a file but not in a form: the path says it better.
+    let text = inner.to_string();
+    let message =
+        text.split(" at line ").next().unwrap_or(&text).replace("expected fewer elements in array", "fewer values are accepted here");
+    ReadError::Shape(FieldError { path: if path == "." { "(document)".into() } else { path }, message })
 }
 
 fn syntax(e: &serde_json::Error) -> ReadError {
@@ -151,6 +163,10 @@ mod tests {
         assert_eq!(paths(&e), ["contenders[0].exposures"]);
         let e = changed(|d| d["contenders"][0]["sensor"]["qe"] = json!([]));
         assert_eq!(paths(&e), ["contenders[0].sensor.qe"]);
+        let e = changed(|d| d["contenders"][0]["sensor"]["qe"][2] = json!([500, 0.8, 0.1]));
+        assert_eq!(paths(&e), ["contenders[0].sensor.qe[2]"], "{e}");
+        let e = changed(|d| d["contenders"][0]["sensor"]["qe"][2] = json!([500]));
+        assert_eq!(paths(&e), ["contenders[0].sensor.qe[2]"], "{e}");
         let e = changed(|d| d["sky"]["lamps"] = json!({"candle": 1.0}));
         assert!(paths(&e)[0].starts_with("sky.lamps"), "{e}");
         let e = changed(|d| d["detail_arcsec"] = json!("five"));

@@ -8,7 +8,7 @@ use salt_lamp_core::catalogue::Catalogue;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::shelf::shipped_entries;
-use salt_lamp_server::App;
+use salt_lamp_server::{App, Hosts};
 use salt_lamp_store::Store;
 use tokio::net::TcpListener;
 
@@ -26,6 +26,9 @@ pub struct Serve {
     /// Address to listen on; 0.0.0.0 lets other machines in (there is no password).
     #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST))]
     host: IpAddr,
+    /// A name under which the server may be asked besides this machine's own; give it once for each name.
+    #[arg(long, value_name = "NAME")]
+    allow_host: Vec<String>,
     /// Port to listen on; 0 takes a free one.
     #[arg(long, default_value_t = 7373)]
     port: u16,
@@ -58,7 +61,7 @@ impl Serve {
         let listener = TcpListener::bind(at).await.map_err(|e| format!("cannot listen on {at}: {e}; choose another with --port"))?;
         println!("Salt Lamp is at http://{}", listener.local_addr()?);
         println!("Data: {}{}", directory.display(), if throw_away { " (thrown away at the end)" } else { "" });
-        salt_lamp_server::serve(listener, app, interrupted()).await?;
+        salt_lamp_server::serve(listener, app, Hosts::new(self.host, &self.allow_host), interrupted()).await?;
         store.close().await;
         if throw_away {
             std::fs::remove_dir_all(&directory)?;

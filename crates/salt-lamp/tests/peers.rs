@@ -138,10 +138,10 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     let clock = LocalClock(vec![(0.0, -14_400.0), (1_793_512_800.0, -18_000.0)]);
     // The first stands from 60 degrees up only, so that the night has room for a second.
     let high = NightLimits { altitude_above_deg: 60.0, ..NightLimits::default() };
-    let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &high, Some(&rig));
+    let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &high, Some(&rig)).expect("sun and moon");
     let mut plan = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &clock);
     let later = Direction { ra_deg: 94.25, dec_deg: 22.57 };
-    let mut view = night_view(place, from_s, from_s + 25.0 * 3600.0, later, &NightLimits::default(), Some(&rig));
+    let mut view = night_view(place, from_s, from_s + 25.0 * 3600.0, later, &NightLimits::default(), Some(&rig)).expect("sun and moon");
     let second = plan_second(&mut plan, &rig, &names, 20.0, &mut view, &PlanSpec::default(), &clock);
     let head = PlanHead { site: "Larch Lane".into(), zone: "America/Toronto".into(), date: "2026-10-31".into() };
     let of = |name: &str, at: Direction| PlanTarget {

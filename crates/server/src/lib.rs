@@ -5,6 +5,7 @@
 
 mod assets;
 mod extract;
+mod guard;
 mod looks;
 mod problem;
 mod routes;
@@ -27,6 +28,7 @@ use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
+pub use guard::Hosts;
 pub use problem::Problem;
 
 /// What every request may use.
@@ -63,10 +65,10 @@ pub fn openapi() -> utoipa::openapi::OpenApi {
 const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
      frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
 
-/// The whole application as a service.
-pub fn router(app: App) -> Router {
+/// The whole application as a service that answers under the names of `hosts`.
+pub fn router(app: App, hosts: Hosts) -> Router {
     let (api, description) = api();
-    let description = Arc::new(serde_json::to_value(description).unwrap_or_default());
+    let description = Arc::new(serde_json::json!(description));
     let schema = Arc::new(salt_lamp_formats::scenario::scenario_json_schema());
     let fixed = |doc: Arc<serde_json::Value>| get(move || async move { axum::Json((*doc).clone()) });
     let header = |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
@@ -89,6 +91,7 @@ pub fn router(app: App) -> Router {
                     .and(NotForContentType::const_new("application/fits")),
             ),
         )
+        .layer(axum::middleware::from_fn_with_state(Arc::new(hosts), guard::guard))
         .layer(CatchPanicLayer::custom(problem::from_panic))
         .layer(TraceLayer::new_for_http())
 }
@@ -97,6 +100,11 @@ pub fn router(app: App) -> Router {
 ///
 /// # Errors
 /// Where the listener fails.
-pub async fn serve(listener: tokio::net::TcpListener, app: App, stop: impl Future<Output = ()> + Send + 'static) -> std::io::Result<()> {
-    axum::serve(listener, router(app)).with_graceful_shutdown(stop).await
+pub async fn serve(
+    listener: tokio::net::TcpListener,
+    app: App,
+    hosts: Hosts,
+    stop: impl Future<Output = ()> + Send + 'static,
+) -> std::io::Result<()> {
+    axum::serve(listener, router(app, hosts)).with_graceful_shutdown(stop).await
 }

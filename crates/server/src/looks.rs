@@ -7,8 +7,10 @@ use salt_lamp_core::crew::Crew;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::look::{Crop, Look, LookView};
 
-/// Looks that are kept.
+/// Looks that are kept, at most.
 const KEPT: usize = 4;
+/// Pixels of all planes that are kept, at most; the newest look is kept in any case. Eight to sixteen bytes each.
+const KEPT_PIXELS: usize = 60_000_000;
 
 /// Two threads that share the tasks out by turns.
 pub(crate) struct Pair;
@@ -34,9 +36,12 @@ pub(crate) struct Looks {
 
 impl Looks {
     /// The look of a scenario, counted now if it is not among the last.
-    pub fn get(&self, scenario: Checked, view: &LookView, tables: &Tables) -> Arc<Look> {
+    ///
+    /// # Errors
+    /// Where the scenario has no written form to know it by.
+    pub fn get(&self, scenario: Checked, view: &LookView, tables: &Tables) -> Result<Arc<Look>, serde_json::Error> {
         let planes = view.of_planes();
-        let key = serde_json::to_string(&(scenario.scenario(), planes)).unwrap_or_default();
+        let key = serde_json::to_string(&(scenario.scenario(), planes))?;
         let mut kept = self.kept.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
         if let Some(at) = kept.iter().position(|(k, _)| *k == key) {
             let hit = kept.remove(at);
@@ -44,12 +49,12 @@ impl Looks {
         } else {
             let earlier: Vec<Arc<Look>> = kept.iter().map(|(_, look)| Arc::clone(look)).collect();
             let look = Arc::new(Look::after(&earlier, scenario, planes, tables, &Pair));
-            if kept.len() >= KEPT {
+            kept.push((key, look));
+            while kept.len() > KEPT || (kept.len() > 1 && kept.iter().map(|(_, l)| l.pixels()).sum::<usize>() > KEPT_PIXELS) {
                 kept.remove(0);
             }
-            kept.push((key, look));
         }
-        Arc::clone(&kept[kept.len() - 1].1)
+        Ok(Arc::clone(&kept[kept.len() - 1].1))
     }
 }
 

@@ -5,6 +5,7 @@ use std::any::Any;
 use axum::http::{HeaderValue, StatusCode, header};
 use axum::response::{IntoResponse, Response};
 use salt_lamp_core::FieldError;
+use salt_lamp_core::night::EphemerisError;
 use salt_lamp_formats::ReadError;
 use salt_lamp_store::StoreError;
 use serde::Serialize;
@@ -84,6 +85,33 @@ impl Problem {
         Self::new(StatusCode::UNSUPPORTED_MEDIA_TYPE, "not-json", "Not JSON", detail)
     }
 
+    /// 421: the request names a host that this server is not.
+    pub fn unknown_host(host: &str) -> Self {
+        let detail = format!(
+            "This server does not answer under the name \"{host}\". It answers on this machine's own names (localhost, 127.0.0.1) and \
+             on the address it listens on; `salt-lamp serve --allow-host NAME` adds one."
+        );
+        Self::new(StatusCode::MISDIRECTED_REQUEST, "unknown-host", "Not this server's name", detail)
+    }
+
+    /// 403: a page of another origin would change something.
+    pub fn foreign_origin() -> Self {
+        let detail = "Only pages of this server itself may change something here.";
+        Self::new(StatusCode::FORBIDDEN, "foreign-origin", "Not from here", detail)
+    }
+
+    /// 500: the program failed at something that the asker had no part in. It is logged.
+    pub fn fault(what: impl std::fmt::Display) -> Self {
+        tracing::error!("{what}");
+        let detail = format!("The program failed: {what}. It was no fault of the question; the server's log has it, too.");
+        Self::new(StatusCode::INTERNAL_SERVER_ERROR, "fault", "The server failed", detail)
+    }
+
+    /// 500: something stored cannot be read. It is logged.
+    pub fn damaged(what: &str, id: &str, why: impl std::fmt::Display) -> Self {
+        StoreError::Damaged { what: "stored document", id: format!("{what} {id}"), why: why.to_string() }.into()
+    }
+
     /// 400 for a body that broke off.
     pub fn broken_off(why: impl std::fmt::Display) -> Self {
         Self::new(StatusCode::BAD_REQUEST, "broken-off", "Request broken off", why.to_string())
@@ -102,11 +130,19 @@ impl From<ReadError> for Problem {
     }
 }
 
+impl From<EphemerisError> for Problem {
+    fn from(e: EphemerisError) -> Self {
+        // Dates and places are checked before: what fails here is ours.
+        Self::fault(e)
+    }
+}
+
 impl From<StoreError> for Problem {
     fn from(e: StoreError) -> Self {
         match &e {
             StoreError::NotFound { .. } => Self::not_found(e.to_string()),
             StoreError::Damaged { .. } => {
+                tracing::error!("{e}");
                 Self::new(StatusCode::INTERNAL_SERVER_ERROR, "damaged", "Stored data cannot be read", e.to_string())
             }
             _ => {

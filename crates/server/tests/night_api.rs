@@ -272,7 +272,7 @@ async fn what_a_campaign_cannot_hold_is_refused_by_name() {
         (json!({"framing": {"ra_deg": 94.25, "dec_deg": 122.57, "position_angle_deg": 20}}), "framing.dec_deg"),
         (json!({"nights": [{"date": "yesterday", "shots": []}]}), "nights[0].date"),
         (json!({"nights": [{"date": "2027-02-28", "shots": []}, {"date": "2027-02-30", "shots": []}]}), "nights[1].date"),
-        (json!({"nights": [{"date": "2027-01-10", "shots": [{"exposure": 4, "subs": 1, "snr2": 1}]}]}), "nights[0].shots[0]"),
+        (json!({"nights": [{"date": "2027-01-10", "shots": [{"exposure": 4, "subs": 1, "snr2": 1}]}]}), "nights[0].shots[0].exposure"),
         (json!({"contender": 9}), "contender"),
     ] {
         let mut c = campaign();

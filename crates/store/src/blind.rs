@@ -29,15 +29,8 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn add_blind(&self, title: &str, document: &str) -> Result<BlindRow, StoreError> {
-        let id = new_id();
-        sqlx::query("INSERT INTO blind_look (id, title, document, created_at) VALUES (?, ?, ?, ?)")
-            .bind(&id)
-            .bind(title)
-            .bind(document)
-            .bind(now())
-            .execute(&self.pool)
-            .await?;
-        self.blind(&id).await
+        let sql = "INSERT INTO blind_look (id, title, document, created_at) VALUES (?, ?, ?, ?) RETURNING *";
+        Ok(sqlx::query_as(sql).bind(new_id()).bind(title).bind(document).bind(now()).fetch_one(&self.pool).await?)
     }
 
     /// One blind look.
@@ -49,14 +42,15 @@ impl Store {
         row.ok_or_else(|| StoreError::NotFound { what: "blind look", id: id.to_owned() })
     }
 
-    /// Keeps choices; after the reveal nothing changes any more.
+    /// Keeps choices in the place of those that were read before; after the reveal nothing changes any more.
     ///
     /// # Errors
-    /// [`StoreError::NotFound`], also after the reveal.
-    pub async fn set_blind_choices(&self, id: &str, choices: &str) -> Result<(), StoreError> {
-        let done = sqlx::query("UPDATE blind_look SET choices = ? WHERE id = ? AND revealed_at IS NULL")
+    /// [`StoreError::NotFound`], also after the reveal and where somebody chose meanwhile.
+    pub async fn set_blind_choices(&self, id: &str, was: &str, choices: &str) -> Result<(), StoreError> {
+        let done = sqlx::query("UPDATE blind_look SET choices = ? WHERE id = ? AND choices = ? AND revealed_at IS NULL")
             .bind(choices)
             .bind(id)
+            .bind(was)
             .execute(&self.pool)
             .await?;
         if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound { what: "blind look still hidden", id: id.to_owned() }) }
@@ -67,13 +61,9 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn reveal_blind(&self, id: &str, result: &str) -> Result<BlindRow, StoreError> {
-        sqlx::query("UPDATE blind_look SET result = ?, revealed_at = ? WHERE id = ? AND revealed_at IS NULL")
-            .bind(result)
-            .bind(now())
-            .bind(id)
-            .execute(&self.pool)
-            .await?;
-        self.blind(id).await
+        let sql = "UPDATE blind_look SET result = COALESCE(result, ?), revealed_at = COALESCE(revealed_at, ?) WHERE id = ? RETURNING *";
+        let row = sqlx::query_as(sql).bind(result).bind(now()).bind(id).fetch_optional(&self.pool).await?;
+        row.ok_or_else(|| StoreError::NotFound { what: "blind look", id: id.to_owned() })
     }
 
     /// Revealed blind looks, last first.

@@ -5,7 +5,8 @@ use serde::Serialize;
 use sqlx::FromRow;
 use utoipa::ToSchema;
 
-use crate::{Store, StoreError, new_id, now};
+use crate::damage::{DamagedRow, readable};
+use crate::{Store, StoreError, document, new_id, now};
 
 /// A campaign with its place in the store.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -32,6 +33,7 @@ pub enum CampaignSaved {
 #[derive(FromRow)]
 struct Row {
     id: String,
+    title: String,
     document: String,
     revision: i64,
     changed_at: String,
@@ -52,19 +54,29 @@ fn not_found(id: &str) -> StoreError {
     StoreError::NotFound { what: "campaign", id: id.to_owned() }
 }
 
-fn document(campaign: &Campaign) -> String {
-    serde_json::to_string(campaign).unwrap_or_default()
-}
+const COLUMNS: &str = "id, title, document, revision, changed_at";
 
 impl Store {
-    /// All campaigns that are not deleted, last changed first.
+    /// All campaigns that are not deleted and can be read, last changed first; [`Store::damaged`] names the others.
     ///
     /// # Errors
-    /// Where the database fails or holds what cannot be read.
+    /// Where the database fails.
     pub async fn campaigns(&self) -> Result<Vec<StoredCampaign>, StoreError> {
-        let sql = "SELECT id, document, revision, changed_at FROM campaign WHERE deleted_at IS NULL ORDER BY changed_at DESC, rowid DESC";
-        let rows: Vec<Row> = sqlx::query_as(sql).fetch_all(&self.pool).await?;
-        rows.into_iter().map(Row::read).collect()
+        Ok(readable(self.campaign_rows().await?.into_iter().map(Row::read)))
+    }
+
+    async fn campaign_rows(&self) -> Result<Vec<Row>, StoreError> {
+        let sql = format!("SELECT {COLUMNS} FROM campaign WHERE deleted_at IS NULL ORDER BY changed_at DESC, rowid DESC");
+        Ok(sqlx::query_as(sqlx::AssertSqlSafe(sql)).fetch_all(&self.pool).await?)
+    }
+
+    /// Campaigns that cannot be read any more.
+    pub(crate) async fn damaged_campaigns(&self) -> Result<Vec<DamagedRow>, StoreError> {
+        let told = |r: Row| {
+            let (name, text) = (r.title.clone(), r.document.clone());
+            r.read().err().and_then(|e| DamagedRow::told(e, name, text))
+        };
+        Ok(self.campaign_rows().await?.into_iter().filter_map(told).collect())
     }
 
     /// One campaign.
@@ -72,8 +84,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`], [`StoreError::Damaged`].
     pub async fn campaign(&self, id: &str) -> Result<StoredCampaign, StoreError> {
-        let sql = "SELECT id, document, revision, changed_at FROM campaign WHERE id = ? AND deleted_at IS NULL";
-        let row: Option<Row> = sqlx::query_as(sql).bind(id).fetch_optional(&self.pool).await?;
+        let sql = format!("SELECT {COLUMNS} FROM campaign WHERE id = ? AND deleted_at IS NULL");
+        let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
         row.ok_or_else(|| not_found(id))?.read()
     }
 
@@ -91,15 +103,16 @@ impl Store {
     /// Where the database fails or has the id already.
     pub async fn add_campaign_as(&self, id: &str, campaign: &Campaign) -> Result<StoredCampaign, StoreError> {
         let at = now();
-        sqlx::query("INSERT INTO campaign (id, title, document, created_at, changed_at) VALUES (?, ?, ?, ?, ?)")
+        let sql = format!("INSERT INTO campaign (id, title, document, created_at, changed_at) VALUES (?, ?, ?, ?, ?) RETURNING {COLUMNS}");
+        let row: Row = sqlx::query_as(sqlx::AssertSqlSafe(sql))
             .bind(id)
             .bind(&campaign.title)
-            .bind(document(campaign))
+            .bind(document("campaign", id, campaign)?)
             .bind(&at)
             .bind(&at)
-            .execute(&self.pool)
+            .fetch_one(&self.pool)
             .await?;
-        self.campaign(id).await
+        row.read()
     }
 
     /// Saves over `revision` of a campaign, or says that another save came first.
@@ -107,12 +120,22 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`].
     pub async fn save_campaign(&self, id: &str, revision: i64, campaign: &Campaign) -> Result<CampaignSaved, StoreError> {
-        let sql = "UPDATE campaign SET title = ?, document = ?, revision = revision + 1, changed_at = ? \
-                   WHERE id = ? AND revision = ? AND deleted_at IS NULL";
-        let done =
-            sqlx::query(sql).bind(&campaign.title).bind(document(campaign)).bind(now()).bind(id).bind(revision).execute(&self.pool).await?;
-        let current = Box::new(self.campaign(id).await?);
-        Ok(if done.rows_affected() == 1 { CampaignSaved::Stored(current) } else { CampaignSaved::Conflict(current) })
+        let sql = format!(
+            "UPDATE campaign SET title = ?, document = ?, revision = revision + 1, changed_at = ? \
+             WHERE id = ? AND revision = ? AND deleted_at IS NULL RETURNING {COLUMNS}"
+        );
+        let stored: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
+            .bind(&campaign.title)
+            .bind(document("campaign", id, campaign)?)
+            .bind(now())
+            .bind(id)
+            .bind(revision)
+            .fetch_optional(&self.pool)
+            .await?;
+        match stored {
+            Some(row) => Ok(CampaignSaved::Stored(Box::new(row.read()?))),
+            None => Ok(CampaignSaved::Conflict(Box::new(self.campaign(id).await?))),
+        }
     }
 
     /// Deletes a campaign so that it can be brought back.
@@ -130,7 +153,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where there never was one.
     pub async fn restore_campaign(&self, id: &str) -> Result<StoredCampaign, StoreError> {
-        sqlx::query("UPDATE campaign SET deleted_at = NULL WHERE id = ?").bind(id).execute(&self.pool).await?;
-        self.campaign(id).await
+        let sql = format!("UPDATE campaign SET deleted_at = NULL WHERE id = ? RETURNING {COLUMNS}");
+        let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
+        row.ok_or_else(|| not_found(id))?.read()
     }
 }

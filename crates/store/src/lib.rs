@@ -6,17 +6,21 @@
 
 mod blind;
 mod campaigns;
+mod damage;
 mod scenarios;
 mod shelf;
 
 use std::path::Path;
 use std::time::Duration;
 
+use serde::Serialize;
 use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
+use sqlx::{Sqlite, Transaction};
 use thiserror::Error;
 
 pub use blind::BlindRow;
 pub use campaigns::{CampaignSaved, StoredCampaign};
+pub use damage::DamagedRow;
 pub use scenarios::{RigRow, Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};
 
@@ -47,6 +51,16 @@ pub enum StoreError {
         what: &'static str,
         /// Its id.
         id: String,
+    },
+    /// What should be stored has no written form.
+    #[error("the {what} {id} cannot be written: {why}")]
+    Unwritable {
+        /// What it is.
+        what: &'static str,
+        /// Its id.
+        id: String,
+        /// Why.
+        why: String,
     },
     /// A row holds what this program cannot read.
     #[error("the stored {what} {id} cannot be read: {why}")]
@@ -85,6 +99,12 @@ impl Store {
         Ok(Self { pool })
     }
 
+    /// Begins a transaction that will write: it waits for other writers now, not at its first write, when what it has read might
+    /// be out of date.
+    async fn begin(&self) -> Result<Transaction<'static, Sqlite>, StoreError> {
+        Ok(self.pool.begin_with("BEGIN IMMEDIATE").await?)
+    }
+
     /// Closes the database after what is under way.
     pub async fn close(&self) {
         self.pool.close().await;
@@ -94,6 +114,11 @@ impl Store {
 /// The time now, as it is stored: RFC 3339 in UTC to the millisecond.
 fn now() -> String {
     format!("{:.3}", jiff::Timestamp::now())
+}
+
+/// A document as text.
+fn document<T: Serialize>(what: &'static str, id: &str, value: &T) -> Result<String, StoreError> {
+    serde_json::to_string(value).map_err(|e| StoreError::Unwritable { what, id: id.to_owned(), why: e.to_string() })
 }
 
 /// A new random id.

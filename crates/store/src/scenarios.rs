@@ -5,7 +5,8 @@ use serde::Serialize;
 use sqlx::FromRow;
 use utoipa::ToSchema;
 
-use crate::{Store, StoreError, new_id, now};
+use crate::damage::DamagedRow;
+use crate::{Store, StoreError, document, new_id, now};
 
 /// A scenario in a list.
 #[derive(Clone, Debug, PartialEq, Eq, FromRow, Serialize, ToSchema)]
@@ -71,11 +72,6 @@ impl FullRow {
     }
 }
 
-/// A document as text. A scenario is numbers, text and lists: it has a JSON form.
-fn document(scenario: &Scenario) -> String {
-    serde_json::to_string(scenario).unwrap_or_default()
-}
-
 impl Store {
     /// All scenarios that are not deleted, last changed first.
     ///
@@ -96,6 +92,17 @@ impl Store {
                    FROM scenario s, json_each(s.document, '$.contenders') c \
                    WHERE s.deleted_at IS NULL ORDER BY s.changed_at DESC, s.rowid DESC, c.key";
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
+    }
+
+    /// Scenarios that cannot be read any more.
+    pub(crate) async fn damaged_scenarios(&self) -> Result<Vec<DamagedRow>, StoreError> {
+        let rows: Vec<FullRow> =
+            sqlx::query_as("SELECT * FROM scenario WHERE deleted_at IS NULL ORDER BY rowid").fetch_all(&self.pool).await?;
+        let told = |r: FullRow| {
+            let (name, text) = (r.row.title.clone(), r.document.clone());
+            r.read().err().and_then(|e| DamagedRow::told(e, name, text))
+        };
+        Ok(rows.into_iter().filter_map(told).collect())
     }
 
     /// One scenario.
@@ -122,36 +129,40 @@ impl Store {
     /// Where the database fails or has the id already.
     pub async fn add_scenario_as(&self, id: &str, scenario: &Scenario) -> Result<StoredScenario, StoreError> {
         let at = now();
-        sqlx::query("INSERT INTO scenario (id, title, target, document, created_at, changed_at) VALUES (?, ?, ?, ?, ?, ?)")
+        let sql = "INSERT INTO scenario (id, title, target, document, created_at, changed_at) VALUES (?, ?, ?, ?, ?, ?) RETURNING *";
+        let row: FullRow = sqlx::query_as(sql)
             .bind(id)
             .bind(&scenario.title)
             .bind(&scenario.target.name)
-            .bind(document(scenario))
+            .bind(document("scenario", id, scenario)?)
             .bind(&at)
             .bind(&at)
-            .execute(&self.pool)
+            .fetch_one(&self.pool)
             .await?;
-        self.scenario(id).await
+        row.read()
     }
 
-    /// Saves over `revision` of a scenario, or says that another save came first.
+    /// Saves over `revision` of a scenario, or says that another save came first. What was stored is answered by the very
+    /// statement that stored it: a save that follows at once cannot slip between.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] for an unknown or deleted one.
     pub async fn save_scenario(&self, id: &str, revision: i64, scenario: &Scenario) -> Result<Saved, StoreError> {
         let sql = "UPDATE scenario SET title = ?, target = ?, document = ?, revision = revision + 1, changed_at = ? \
-                   WHERE id = ? AND revision = ? AND deleted_at IS NULL";
-        let done = sqlx::query(sql)
+                   WHERE id = ? AND revision = ? AND deleted_at IS NULL RETURNING *";
+        let stored: Option<FullRow> = sqlx::query_as(sql)
             .bind(&scenario.title)
             .bind(&scenario.target.name)
-            .bind(document(scenario))
+            .bind(document("scenario", id, scenario)?)
             .bind(now())
             .bind(id)
             .bind(revision)
-            .execute(&self.pool)
+            .fetch_optional(&self.pool)
             .await?;
-        let current = Box::new(self.scenario(id).await?);
-        Ok(if done.rows_affected() == 1 { Saved::Stored(current) } else { Saved::Conflict(current) })
+        match stored {
+            Some(row) => Ok(Saved::Stored(Box::new(row.read()?))),
+            None => Ok(Saved::Conflict(Box::new(self.scenario(id).await?))),
+        }
     }
 
     /// Stores a copy with "(copy)" behind its title.
@@ -179,8 +190,9 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where no such scenario was ever stored.
     pub async fn restore_scenario(&self, id: &str) -> Result<StoredScenario, StoreError> {
-        sqlx::query("UPDATE scenario SET deleted_at = NULL WHERE id = ?").bind(id).execute(&self.pool).await?;
-        self.scenario(id).await
+        let sql = "UPDATE scenario SET deleted_at = NULL WHERE id = ? RETURNING *";
+        let row: Option<FullRow> = sqlx::query_as(sql).bind(id).fetch_optional(&self.pool).await?;
+        row.ok_or_else(|| not_found(id))?.read()
     }
 }
 

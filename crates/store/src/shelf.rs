@@ -8,7 +8,8 @@ use serde_json::Value;
 use sqlx::{FromRow, SqliteConnection};
 use utoipa::ToSchema;
 
-use crate::{Store, StoreError, new_id, now};
+use crate::damage::{DamagedRow, readable};
+use crate::{Store, StoreError, document, new_id, now};
 
 /// Something on the shelf with its place in the store.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -92,8 +93,8 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn stock_shelf(&self, entries: &[(String, ShelfEntry)]) -> Result<(), StoreError> {
-        let known: Vec<String> = sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&self.pool).await?;
-        let mut tx = self.pool.begin().await?;
+        let mut tx = self.begin().await?;
+        let known: Vec<String> = sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
         for (id, entry) in entries.iter().filter(|(id, _)| !known.contains(id)) {
             insert(&mut tx, id, entry).await?;
         }
@@ -101,27 +102,44 @@ impl Store {
         Ok(())
     }
 
-    /// Everything on the shelf, by name; archived things only where asked for.
+    /// Everything on the shelf that can be read, by name; archived things only where asked for. [`Store::damaged`] names the
+    /// others.
     ///
     /// # Errors
-    /// Where the database fails or holds what cannot be read.
+    /// Where the database fails.
     pub async fn shelf(&self, with_archived: bool) -> Result<Vec<StoredEntry>, StoreError> {
+        let rows = self.shelf_rows(with_archived).await?;
+        Ok(readable(rows.into_iter().map(|(row, curves)| read(row, curves))))
+    }
+
+    /// Things on the shelf that cannot be read any more.
+    pub(crate) async fn damaged_shelf(&self) -> Result<Vec<DamagedRow>, StoreError> {
+        let told = |(row, curves): (Row, BTreeMap<String, Points>)| {
+            let (name, text) = (row.name.clone(), row.document.clone());
+            read(row, curves).err().and_then(|e| DamagedRow::told(e, name, text))
+        };
+        Ok(self.shelf_rows(true).await?.into_iter().filter_map(told).collect())
+    }
+
+    async fn shelf_rows(&self, with_archived: bool) -> Result<Vec<(Row, BTreeMap<String, Points>)>, StoreError> {
+        // One transaction: curves of the same moment as their entries.
+        let mut tx = self.pool.begin().await?;
         let sql = format!("{COLUMNS} WHERE deleted_at IS NULL AND (? OR archived_at IS NULL) ORDER BY rowid");
-        let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(with_archived).fetch_all(&self.pool).await?;
+        let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(with_archived).fetch_all(&mut *tx).await?;
         let points: Vec<(String, String, f64, f64)> =
             sqlx::query_as("SELECT shelf_id, curve, wavelength_nm, value FROM curve_point ORDER BY shelf_id, curve, position")
-                .fetch_all(&self.pool)
+                .fetch_all(&mut *tx)
                 .await?;
+        tx.commit().await?;
         let mut curves: BTreeMap<String, BTreeMap<String, Points>> = BTreeMap::new();
         for (id, curve, nm, value) in points {
             curves.entry(id).or_default().entry(curve).or_default().push([nm, value]);
         }
-        rows.into_iter()
-            .map(|row| {
-                let own = curves.remove(&row.id).unwrap_or_default();
-                read(row, own)
-            })
-            .collect()
+        let with_curves = |row: Row| {
+            let own = curves.remove(&row.id).unwrap_or_default();
+            (row, own)
+        };
+        Ok(rows.into_iter().map(with_curves).collect())
     }
 
     /// One thing on the shelf.
@@ -129,19 +147,10 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`], [`StoreError::Damaged`].
     pub async fn shelf_entry(&self, id: &str) -> Result<StoredEntry, StoreError> {
-        let sql = format!("{COLUMNS} WHERE id = ? AND deleted_at IS NULL");
-        let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
-        let row = row.ok_or_else(|| not_found(id))?;
-        let points: Vec<(String, f64, f64)> =
-            sqlx::query_as("SELECT curve, wavelength_nm, value FROM curve_point WHERE shelf_id = ? ORDER BY curve, position")
-                .bind(id)
-                .fetch_all(&self.pool)
-                .await?;
-        let mut curves: BTreeMap<String, Points> = BTreeMap::new();
-        for (curve, nm, value) in points {
-            curves.entry(curve).or_default().push([nm, value]);
-        }
-        read(row, curves)
+        let mut tx = self.pool.begin().await?;
+        let entry = entry_of(&mut tx, id).await?;
+        tx.commit().await?;
+        Ok(entry)
     }
 
     /// Adds an entry.
@@ -150,10 +159,11 @@ impl Store {
     /// Where the database fails.
     pub async fn add_shelf_entry(&self, entry: &ShelfEntry) -> Result<StoredEntry, StoreError> {
         let id = new_id();
-        let mut tx = self.pool.begin().await?;
+        let mut tx = self.begin().await?;
         insert(&mut tx, &id, entry).await?;
+        let stored = entry_of(&mut tx, &id).await?;
         tx.commit().await?;
-        self.shelf_entry(&id).await
+        Ok(stored)
     }
 
     /// Saves over `revision` of an entry, or says that another save came first.
@@ -161,15 +171,15 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`].
     pub async fn save_shelf_entry(&self, id: &str, revision: i64, entry: &ShelfEntry) -> Result<ShelfSaved, StoreError> {
-        let (document, curves) = split(entry);
-        let mut tx = self.pool.begin().await?;
+        let (document, curves) = split(id, entry)?;
+        let mut tx = self.begin().await?;
         let sql = "UPDATE shelf SET kind = ?, name = ?, document = ?, sources = ?, revision = revision + 1, changed_at = ? \
                    WHERE id = ? AND revision = ? AND deleted_at IS NULL";
         let done = sqlx::query(sql)
             .bind(entry.thing.kind())
             .bind(&entry.name)
             .bind(document)
-            .bind(sources(entry))
+            .bind(sources(id, entry)?)
             .bind(now())
             .bind(id)
             .bind(revision)
@@ -179,8 +189,8 @@ impl Store {
             sqlx::query("DELETE FROM curve_point WHERE shelf_id = ?").bind(id).execute(&mut *tx).await?;
             insert_curves(&mut tx, id, &curves).await?;
         }
+        let current = Box::new(entry_of(&mut tx, id).await?);
         tx.commit().await?;
-        let current = Box::new(self.shelf_entry(id).await?);
         Ok(if done.rows_affected() == 1 { ShelfSaved::Stored(current) } else { ShelfSaved::Conflict(current) })
     }
 
@@ -189,13 +199,15 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`].
     pub async fn remove_shelf_entry(&self, id: &str) -> Result<Removed, StoreError> {
-        let entry = self.shelf_entry(id).await?;
-        let removed = if self.in_use(&entry.entry).await? { Removed::Archived } else { Removed::Deleted };
+        let mut tx = self.begin().await?;
+        let entry = entry_of(&mut tx, id).await?;
+        let removed = if in_use(&mut tx, &entry.entry).await? { Removed::Archived } else { Removed::Deleted };
         let sql = match removed {
             Removed::Archived => "UPDATE shelf SET archived_at = ? WHERE id = ?",
             Removed::Deleted => "UPDATE shelf SET deleted_at = ? WHERE id = ?",
         };
-        sqlx::query(sql).bind(now()).bind(id).execute(&self.pool).await?;
+        sqlx::query(sql).bind(now()).bind(id).execute(&mut *tx).await?;
+        tx.commit().await?;
         Ok(removed)
     }
 
@@ -204,24 +216,11 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`] where there never was one.
     pub async fn restore_shelf_entry(&self, id: &str) -> Result<StoredEntry, StoreError> {
-        sqlx::query("UPDATE shelf SET deleted_at = NULL, archived_at = NULL WHERE id = ?").bind(id).execute(&self.pool).await?;
-        self.shelf_entry(id).await
-    }
-
-    /// Whether a stored comparison holds this very telescope, filter or camera. Sites are not named in comparisons.
-    async fn in_use(&self, entry: &ShelfEntry) -> Result<bool, StoreError> {
-        let documents: Vec<String> =
-            sqlx::query_scalar("SELECT document FROM scenario WHERE deleted_at IS NULL").fetch_all(&self.pool).await?;
-        let uses = |text: &String| {
-            let Ok(s) = serde_json::from_str::<salt_lamp_core::Scenario>(text) else { return false };
-            s.contenders.iter().any(|c| match &entry.thing {
-                ShelfThing::Site(_) => false,
-                ShelfThing::Telescope(t) => c.optics == t.optics,
-                ShelfThing::Camera(k) => c.sensor.name == k.sensor.name,
-                ShelfThing::Filter(f) => c.exposures.iter().any(|e| e.filter.as_ref().is_some_and(|used| used.name == f.filter.name)),
-            })
-        };
-        Ok(documents.iter().any(uses))
+        let mut tx = self.begin().await?;
+        sqlx::query("UPDATE shelf SET deleted_at = NULL, archived_at = NULL WHERE id = ?").bind(id).execute(&mut *tx).await?;
+        let entry = entry_of(&mut tx, id).await?;
+        tx.commit().await?;
+        Ok(entry)
     }
 
     /// What a user says a catalogue object emits: a JSON document, if any.
@@ -252,28 +251,66 @@ impl Store {
 }
 
 fn not_found(id: &str) -> StoreError {
-    StoreError::NotFound { what: "thing on the shelf", id: id.to_owned() }
+    StoreError::NotFound { what: WHAT, id: id.to_owned() }
 }
 
-fn split(entry: &ShelfEntry) -> (String, BTreeMap<String, Points>) {
-    let mut document = serde_json::to_value(&entry.thing).unwrap_or_default();
+const WHAT: &str = "thing on the shelf";
+
+fn split(id: &str, entry: &ShelfEntry) -> Result<(String, BTreeMap<String, Points>), StoreError> {
+    let unwritable = |e: serde_json::Error| StoreError::Unwritable { what: WHAT, id: id.to_owned(), why: e.to_string() };
+    let mut document = serde_json::to_value(&entry.thing).map_err(unwritable)?;
     let curves = take_curves(&mut document);
-    (document.to_string(), curves)
+    Ok((document.to_string(), curves))
 }
 
-fn sources(entry: &ShelfEntry) -> String {
-    serde_json::to_string(&entry.sources).unwrap_or_else(|_| "{}".into())
+fn sources(id: &str, entry: &ShelfEntry) -> Result<String, StoreError> {
+    document(WHAT, id, &entry.sources)
+}
+
+async fn entry_of(tx: &mut SqliteConnection, id: &str) -> Result<StoredEntry, StoreError> {
+    let sql = format!("{COLUMNS} WHERE id = ? AND deleted_at IS NULL");
+    let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&mut *tx).await?;
+    let row = row.ok_or_else(|| not_found(id))?;
+    let points: Vec<(String, f64, f64)> =
+        sqlx::query_as("SELECT curve, wavelength_nm, value FROM curve_point WHERE shelf_id = ? ORDER BY curve, position")
+            .bind(id)
+            .fetch_all(&mut *tx)
+            .await?;
+    let mut curves: BTreeMap<String, Points> = BTreeMap::new();
+    for (curve, nm, value) in points {
+        curves.entry(curve).or_default().push([nm, value]);
+    }
+    read(row, curves)
+}
+
+/// Whether a stored comparison holds this very telescope, filter or camera. Sites are not named in comparisons. One that cannot
+/// be read may hold anything: it counts as a use, so that nothing is lost that it needs.
+async fn in_use(tx: &mut SqliteConnection, entry: &ShelfEntry) -> Result<bool, StoreError> {
+    if matches!(entry.thing, ShelfThing::Site(_)) {
+        return Ok(false);
+    }
+    let documents: Vec<String> = sqlx::query_scalar("SELECT document FROM scenario WHERE deleted_at IS NULL").fetch_all(&mut *tx).await?;
+    let uses = |text: &String| {
+        let Ok(s) = serde_json::from_str::<salt_lamp_core::Scenario>(text) else { return true };
+        s.contenders.iter().any(|c| match &entry.thing {
+            ShelfThing::Site(_) => false,
+            ShelfThing::Telescope(t) => c.optics == t.optics,
+            ShelfThing::Camera(k) => c.sensor.name == k.sensor.name,
+            ShelfThing::Filter(f) => c.exposures.iter().any(|e| e.filter.as_ref().is_some_and(|used| used.name == f.filter.name)),
+        })
+    };
+    Ok(documents.iter().any(uses))
 }
 
 async fn insert(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Result<(), StoreError> {
-    let (document, curves) = split(entry);
+    let (document, curves) = split(id, entry)?;
     let at = now();
     sqlx::query("INSERT INTO shelf (id, kind, name, document, sources, created_at, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?)")
         .bind(id)
         .bind(entry.thing.kind())
         .bind(&entry.name)
         .bind(document)
-        .bind(sources(entry))
+        .bind(sources(id, entry)?)
         .bind(&at)
         .bind(&at)
         .execute(&mut *tx)
@@ -298,12 +335,12 @@ async fn insert_curves(tx: &mut SqliteConnection, id: &str, curves: &BTreeMap<St
 }
 
 fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, StoreError> {
-    let damaged = |why: String| StoreError::Damaged { what: "thing on the shelf", id: row.id.clone(), why };
+    let damaged = |why: String| StoreError::Damaged { what: WHAT, id: row.id.clone(), why };
     let mut document: Value = serde_json::from_str(&row.document).map_err(|e| damaged(e.to_string()))?;
     for (path, points) in curves {
         let path: Vec<&str> = path.split('.').collect();
         if let Some(value) = at(&mut document, &path) {
-            *value = serde_json::to_value(points).unwrap_or_default();
+            *value = points.into_iter().map(|p| Value::from(p.to_vec())).collect();
         }
     }
     let thing: ShelfThing = serde_json::from_value(document).map_err(|e| damaged(e.to_string()))?;

@@ -93,7 +93,8 @@ async fn a_blind_look_is_listed_only_once_it_is_revealed() {
     let (dir, store) = opened().await;
     let row = store.add_blind("IC 443", "{\"secret\":1}").await.expect("added");
     assert!(store.blinds().await.expect("lists").is_empty());
-    store.set_blind_choices(&row.id, "[[0,1]]").await.expect("kept");
+    store.set_blind_choices(&row.id, "[]", "[[0,1]]").await.expect("kept");
+    assert!(store.set_blind_choices(&row.id, "[]", "[[1,0]]").await.is_err(), "another page chose meanwhile");
     drop(store);
     let store = Store::open(dir.path()).await.expect("opens again");
     let there = store.blind(&row.id).await.expect("it goes on after a restart");
@@ -101,6 +102,6 @@ async fn a_blind_look_is_listed_only_once_it_is_revealed() {
     let told = store.reveal_blind(&row.id, "{\"pairs\":2}").await.expect("revealed");
     assert!(told.revealed_at.is_some() && told.result.as_deref() == Some("{\"pairs\":2}"));
     assert_eq!(store.blinds().await.expect("lists").len(), 1);
-    assert!(store.set_blind_choices(&row.id, "[[1,0]]").await.is_err(), "after the reveal nothing changes");
+    assert!(store.set_blind_choices(&row.id, "[[0,1]]", "[[1,0]]").await.is_err(), "after the reveal nothing changes");
     assert!(matches!(store.blind("nobody").await, Err(StoreError::NotFound { .. })));
 }

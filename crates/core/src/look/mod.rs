@@ -28,11 +28,12 @@ pub use view::LookView;
 
 use noise::{Grain, Stacking, deviates, row_rng};
 
-use crate::check::Checked;
+use crate::check::{Checked, FieldError};
 use crate::crew::Crew;
 use crate::evaluate::Prepared;
 use crate::integration::subs_in;
 use crate::light::{Quantity, Tables};
+use crate::scenario::Contender;
 
 /// Pixels of all planes together up to which their grain is kept: eight bytes each.
 const MOST_GRAIN: usize = 6_000_000;
@@ -42,6 +43,8 @@ fn plane_id(contender: usize, plane: usize) -> u64 {
     (contender as u64) << 8 | plane as u64
 }
 
+/// Pixels of all planes of a look together, at most: what is counted stands in memory with eight to sixteen bytes each.
+pub const MOST_PLANE_PIXELS: f64 = 40e6;
 /// Largest crop, pixels on a side.
 pub const MOST_PIXELS: f64 = 1600.0;
 /// Grid of the truth.
@@ -142,6 +145,36 @@ impl Look {
         let mut all = crew.each(list.len(), &of).into_iter();
         let grain = contenders.iter().map(|c| all.by_ref().take(c.planes.len()).collect()).collect();
         Self { scenario, view, field, contenders, gains, grain }
+    }
+
+    /// Pixels of all planes together.
+    pub fn pixels(&self) -> usize {
+        self.contenders.iter().flat_map(|c| &c.planes).map(|p| p.e_per_s.len()).sum()
+    }
+
+    /// Checks, before anything is counted, that the pictures of a question are not too large together.
+    ///
+    /// # Errors
+    /// [`MOST_PLANE_PIXELS`] is passed: the field that would have to shrink, and to what.
+    pub fn fits(scenario: &Checked, view: &LookView) -> Result<(), FieldError> {
+        let s = scenario.scenario();
+        let scale = |c: &Contender| c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
+        let finest = s.contenders.iter().map(scale).fold(f64::INFINITY, f64::min);
+        let size = view.field_arcsec.min(MOST_PIXELS * finest);
+        let planes = |c: &Contender| (c.exposures.len() * c.sensor.channels().len()) as f64;
+        let pixels: f64 = s.contenders.iter().map(|c| (size / scale(c)).round().max(8.0).powi(2) * planes(c)).sum();
+        if pixels <= MOST_PLANE_PIXELS {
+            return Ok(());
+        }
+        let fits = size * (MOST_PLANE_PIXELS / pixels).sqrt();
+        let message = format!(
+            "the pictures of these paths would hold {:.0} million pixels together; {:.0} million are accepted: give at most {:.0} arcsec, \
+             or fewer paths",
+            pixels / 1e6,
+            MOST_PLANE_PIXELS / 1e6,
+            (fits - 0.5).floor()
+        );
+        Err(FieldError { path: "view.field_arcsec".into(), message })
     }
 
     /// Subs of an exposure after a share of the scenario's time; at least one.

@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::ephemeris::{Direction, Ephemeris, Place};
+use super::ephemeris::{Direction, Ephemeris, EphemerisError, Place};
 use super::pace::NightRig;
 use super::view::{NightLimits, moment};
 use crate::crew::Crew;
@@ -56,6 +56,9 @@ pub struct YearView {
 const NIGHTS_A_TASK: usize = 46;
 
 /// Sees every night of a list of local noons; `crew` does the work.
+///
+/// # Errors
+/// Where sun and moon cannot be placed.
 pub fn year_view(
     place: Place,
     noons_s: &[f64],
@@ -63,14 +66,14 @@ pub fn year_view(
     limits: &NightLimits,
     rig: Option<&NightRig>,
     crew: &impl Crew,
-) -> YearView {
+) -> Result<YearView, EphemerisError> {
     let spans: Vec<&[f64]> = noons_s.chunks(NIGHTS_A_TASK).collect();
     let seen = crew.each(spans.len(), &|i| {
         let (first, last) = (spans[i][0], spans[i][spans[i].len() - 1]);
-        let e = Ephemeris::new(place, first, last + DAY_S);
-        spans[i].iter().map(|&noon_s| seen_night(&e, noon_s, &target.vector(), limits, rig)).collect::<Vec<_>>()
+        let e = Ephemeris::new(place, first, last + DAY_S)?;
+        Ok(spans[i].iter().map(|&noon_s| seen_night(&e, noon_s, &target.vector(), limits, rig)).collect::<Vec<_>>())
     });
-    let nights: Vec<CalendarNight> = seen.into_iter().flatten().collect();
+    let nights: Vec<CalendarNight> = seen.into_iter().collect::<Result<Vec<_>, _>>()?.into_iter().flatten().collect();
     let exposures = rig.map_or(0, NightRig::len);
     let best = (0..exposures)
         .map(|x| {
@@ -80,7 +83,7 @@ pub fn year_view(
             BestDates { exposure: x, quantity: rig.and_then(|r| r.purpose(x)), nights: order }
         })
         .collect();
-    YearView { nights, best }
+    Ok(YearView { nights, best })
 }
 
 /// One night of the calendar.

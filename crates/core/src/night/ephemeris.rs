@@ -8,6 +8,7 @@ use sofars::coords::gd2gc;
 use sofars::eph::{epv00, moon98};
 use sofars::erst::gst00b;
 use sofars::pnp::pnm00b;
+use thiserror::Error;
 
 /// A place on the Earth.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -18,6 +19,17 @@ pub struct Place {
     pub longitude_deg: f64,
     /// Height above the ellipsoid, m.
     pub height_m: f64,
+}
+
+/// Why sun and moon cannot be placed.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Error)]
+pub enum EphemerisError {
+    /// A time at which the Earth's place is not known.
+    #[error("sun and moon are known from 1900 to 2100 only")]
+    Time,
+    /// A place that lies on no ellipsoid.
+    #[error("the place is not on the Earth: latitude -90 to 90 degrees, longitude -180 to 180")]
+    Place,
 }
 
 /// A direction on the celestial sphere, ICRS.
@@ -113,17 +125,26 @@ pub fn unix_midnight(year: i32, month: i32, day: i32) -> Option<f64> {
 
 impl Ephemeris {
     /// Tables sun and moon from `from_s` to `to_s`, seconds since 1970 UTC.
-    pub fn new(place: Place, from_s: f64, to_s: f64) -> Self {
+    ///
+    /// # Errors
+    /// Outside 1900 to 2100, and for a place that is none: a wrong sun must not pass for a right one.
+    pub fn new(place: Place, from_s: f64, to_s: f64) -> Result<Self, EphemerisError> {
+        if !(from_s.is_finite() && to_s.is_finite()) {
+            return Err(EphemerisError::Time);
+        }
+        if !(place.latitude_deg.abs() <= 90.0 && place.longitude_deg.is_finite() && place.height_m.is_finite()) {
+            return Err(EphemerisError::Place);
+        }
         let from_s = from_s - DAY_S / 2.0;
         let span = to_s + DAY_S / 2.0 - from_s;
         let count = |step: f64| (span / step).ceil() as usize + 3;
         let earth = |t: f64| {
             let (a, b) = terrestrial(t);
-            epv00(a, b).unwrap_or_default()
+            epv00(a, b).ok_or(EphemerisError::Time)
         };
         let sun = (0..count(SUN_STEP_S)).map(|i| {
-            let (helio, _) = earth(from_s + (i as f64 - 1.0) * SUN_STEP_S);
-            helio[0].map(|x| -x * AU_KM)
+            let (helio, _) = earth(from_s + (i as f64 - 1.0) * SUN_STEP_S)?;
+            Ok(helio[0].map(|x| -x * AU_KM))
         });
         let moon = (0..count(MOON_STEP_S)).map(|i| {
             let (a, b) = terrestrial(from_s + (i as f64 - 1.0) * MOON_STEP_S);
@@ -133,11 +154,13 @@ impl Ephemeris {
             let unix_s = from_s + i as f64 * FRAME_STEP_S;
             let (a, b) = terrestrial(unix_s);
             let (ua, ub) = julian(unix_s);
-            let (_, bary) = earth(unix_s);
-            Frame { unix_s, matrix: pnm00b(a, b), gast: gst00b(ua, ub), beta: bary[1].map(|v| v * AU_KM / DAY_S / LIGHT_KM_S) }
+            let (_, bary) = earth(unix_s)?;
+            Ok(Frame { unix_s, matrix: pnm00b(a, b), gast: gst00b(ua, ub), beta: bary[1].map(|v| v * AU_KM / DAY_S / LIGHT_KM_S) })
         });
-        let xyz = gd2gc(1, place.longitude_deg.to_radians(), place.latitude_deg.to_radians(), place.height_m).unwrap_or_default();
-        Self { place, frames: frames.collect(), from_s, sun: sun.collect(), moon: moon.collect(), observer_km: xyz.map(|m| m / 1000.0) }
+        let xyz = gd2gc(1, place.longitude_deg.to_radians(), place.latitude_deg.to_radians(), place.height_m);
+        let observer_km = xyz.map_err(|_| EphemerisError::Place)?.map(|m| m / 1000.0);
+        let (frames, sun) = (frames.collect::<Result<_, _>>()?, sun.collect::<Result<_, _>>()?);
+        Ok(Self { place, frames, from_s, sun, moon: moon.collect(), observer_km })
     }
 
     fn frame(&self, t: f64) -> &Frame {

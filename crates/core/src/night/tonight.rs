@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::ephemeris::{Direction, Ephemeris, Place, separation_deg};
+use super::ephemeris::{Direction, Ephemeris, EphemerisError, Place, separation_deg};
 use super::pace::{Moment, NightRig};
 use super::view::{NightLimits, moment};
 use crate::catalogue::{Catalogue, CatalogueObject};
@@ -69,6 +69,9 @@ fn surface_v_mag(o: &CatalogueObject) -> Option<f64> {
 /// `continuum_v_mag` is the surface brightness of the scenario's own continuum, to which objects are scaled. Objects emit what is
 /// typical of their kind at moderate brightness; a galaxy or cluster has the mean surface brightness of its catalogue magnitude, and
 /// is left out where the rig has narrow filters only.
+///
+/// # Errors
+/// Where sun and moon cannot be placed.
 #[allow(clippy::too_many_arguments)]
 pub fn worth_tonight(
     catalogue: &Catalogue,
@@ -81,13 +84,13 @@ pub fn worth_tonight(
     field_arcmin: f64,
     goal_snr: f64,
     spec: &TonightSpec,
-) -> Vec<WorthTonight> {
-    let e = Ephemeris::new(place, from_s, to_s);
+) -> Result<Vec<WorthTonight>, EphemerisError> {
+    let e = Ephemeris::new(place, from_s, to_s)?;
     let count = ((to_s - from_s) / STEP_S) as usize;
     let looks: Vec<f64> =
         (0..count).map(|i| from_s + (i as f64 + 0.5) * STEP_S).filter(|t| e.altitude_deg(&e.sun(*t), *t) < limits.sun_below_deg).collect();
     if looks.is_empty() {
-        return Vec::new();
+        return Ok(Vec::new());
     }
     // What does not depend on the object, once for each look.
     let zeniths: Vec<[f64; 3]> = looks.iter().map(|t| e.zenith(*t)).collect();
@@ -158,7 +161,7 @@ pub fn worth_tonight(
     }
     scored.sort_by(|a, b| b.1.worth.total_cmp(&a.1.worth).then(a.1.time_to_goal_s.total_cmp(&b.1.time_to_goal_s)));
     scored.truncate(MOST);
-    scored.into_iter().map(|(o, s)| s.told(o, goal_snr)).collect()
+    Ok(scored.into_iter().map(|(o, s)| s.told(o, goal_snr)).collect())
 }
 
 /// What the ranking knows of an object before it is told.

@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::ephemeris::{Direction, Ephemeris, Place, crossings, separation_deg};
+use super::ephemeris::{Direction, Ephemeris, EphemerisError, Place, crossings, separation_deg};
 use super::pace::{Moment, NightRig};
 use crate::check::FieldError;
 use crate::scenario::Moon;
@@ -161,8 +161,18 @@ pub fn moment(e: &Ephemeris, target: &[f64; 3], t: f64) -> (Moment, f64) {
 }
 
 /// Sees a night from `from_s` to `to_s` (noon to noon). Without a rig the samples hold no rates.
-pub fn night_view(place: Place, from_s: f64, to_s: f64, target: Direction, limits: &NightLimits, rig: Option<&NightRig>) -> NightView {
-    let e = Ephemeris::new(place, from_s, to_s);
+///
+/// # Errors
+/// Where sun and moon cannot be placed.
+pub fn night_view(
+    place: Place,
+    from_s: f64,
+    to_s: f64,
+    target: Direction,
+    limits: &NightLimits,
+    rig: Option<&NightRig>,
+) -> Result<NightView, EphemerisError> {
+    let e = Ephemeris::new(place, from_s, to_s)?;
     let fixed = target.vector();
     let count = ((to_s - from_s) / SAMPLE_S).round() as usize;
     let samples: Vec<NightSample> = (0..=count)
@@ -194,7 +204,7 @@ pub fn night_view(place: Place, from_s: f64, to_s: f64, target: Direction, limit
             }
         })
         .collect();
-    NightView { events: events(&e, &fixed, from_s, to_s, limits, &samples), samples }
+    Ok(NightView { events: events(&e, &fixed, from_s, to_s, limits, &samples), samples })
 }
 
 fn events(e: &Ephemeris, target: &[f64; 3], from_s: f64, to_s: f64, limits: &NightLimits, samples: &[NightSample]) -> NightEvents {

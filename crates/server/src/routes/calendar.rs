@@ -70,9 +70,9 @@ async fn calendar(State(app): State<App>, Body(q): Body<CalendarQuestion>) -> Re
     let at = direction(&app, q.place, &q.scenario.target.name, "place")?;
     let scenario = checked(q.scenario)?;
     let (rig, filters) = rig(&app, &scenario, q.contender)?;
-    let days = noons(from, q.days, &q.site.zone()?);
+    let days = noons(from, q.days, &q.site.zone()?)?;
     let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
-    let year = year_view(place, &stamps, at, &q.limits, Some(&rig), &Pair);
+    let year = year_view(place, &stamps, at, &q.limits, Some(&rig), &Pair)?;
     Ok(Json(CalendarAnswer { dates: days.iter().map(|d| d.0.to_string()).collect(), filters, year }))
 }
 
@@ -131,7 +131,7 @@ async fn tonight(State(app): State<App>, Body(q): Body<TonightQuestion>) -> Resu
         field,
         goal,
         &q.spec,
-    )))
+    )?))
 }
 
 /// Coordinates as somebody typed or pasted them.

@@ -5,9 +5,9 @@ use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use salt_lamp_core::campaign::{Campaign, Forecast, GoalState, forecast};
-use salt_lamp_core::night::{Direction, NightLimits, NightRig, Place, year_view};
-use salt_lamp_core::shelf::{ShelfThing, Site};
-use salt_lamp_store::{CampaignSaved, StoredCampaign};
+use salt_lamp_core::night::{Direction, EphemerisError, NightLimits, NightRig, Place, year_view};
+use salt_lamp_core::shelf::{ShelfEntry, ShelfThing, Site};
+use salt_lamp_store::{CampaignSaved, StoreError, StoredCampaign, StoredEntry};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -106,11 +106,12 @@ struct CampaignState {
 /// Nights over which a forecast runs.
 const AHEAD: usize = 365;
 
-async fn site_of(app: &App, id: &str) -> Option<(String, Site)> {
-    let stored = app.store.shelf_entry(id).await.ok()?;
-    match stored.entry.thing {
-        ShelfThing::Site(site) => Some((stored.entry.name, site)),
-        _ => None,
+/// A site of the shelf; none where it is no longer there.
+async fn site_of(app: &App, id: &str) -> Result<Option<(String, Site)>, Problem> {
+    match app.store.shelf_entry(id).await {
+        Ok(StoredEntry { entry: ShelfEntry { name, thing: ShelfThing::Site(site), .. }, .. }) => Ok(Some((name, site))),
+        Ok(_) | Err(StoreError::NotFound { .. }) => Ok(None),
+        Err(e) => Err(e.into()),
     }
 }
 
@@ -141,7 +142,7 @@ async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Param
                 .filter(|n| !n.planned)
                 .flat_map(|n| &n.shots)
                 .filter(|s| s.exposure == g.exposure)
-                .map(|s| s.subs)
+                .map(|s| u64::from(s.subs))
                 .sum(),
         })
         .collect();
@@ -150,25 +151,25 @@ async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Param
         None => "Every goal is reached: stop, or raise a goal.".to_owned(),
         Some(g) => format!("{} next: it is at {:.0} % of its goal, the furthest behind.", g.filter, g.progress * 100.0),
     };
-    let site = site_of(&app, &campaign.site).await;
+    let site = site_of(&app, &campaign.site).await?;
     let (mut ahead, mut dates) = (Forecast::default(), Vec::new());
     if let Some((_, site)) = &site {
         let place = Place { latitude_deg: site.latitude_deg, longitude_deg: site.longitude_deg, height_m: site.height_m };
-        let days = noons(from, AHEAD, &zone(site.zone.as_deref(), site.longitude_deg).map_err(|e| Problem::fields(vec![e]))?);
+        let days = noons(from, AHEAD, &zone(site.zone.as_deref(), site.longitude_deg).map_err(|e| Problem::fields(vec![e]))?)?;
         let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
         let limits = NightLimits { horizon_deg: site.horizon_deg.clone(), ..NightLimits::default() };
         let at = Direction { ra_deg: campaign.framing.ra_deg, dec_deg: campaign.framing.dec_deg };
         let share = campaign.clear_share;
         let goals_of: Vec<(usize, f64)> = campaign.goals.iter().map(|g| (g.exposure, g.snr * g.snr)).collect();
         let work = move || {
-            let year = year_view(place, &stamps, at, &limits, Some(&rig), &Pair);
+            let year = year_view(place, &stamps, at, &limits, Some(&rig), &Pair)?;
             let missing: Vec<f64> = goals_of.iter().map(|(x, g)| (g - done[*x]).max(0.0)).collect();
             // A tenth of every night goes into overheads.
             let gathered: Vec<Vec<f64>> =
                 year.nights.iter().map(|n| goals_of.iter().map(|(x, _)| n.gathered[*x] * 0.9).collect()).collect();
-            forecast(&missing, &gathered, share, 1)
+            Ok::<_, EphemerisError>(forecast(&missing, &gathered, share, 1))
         };
-        ahead = tokio::task::spawn_blocking(work).await.map_err(|e| Problem::broken_off(e.to_string()))?;
+        ahead = tokio::task::spawn_blocking(work).await.map_err(Problem::fault)??;
         dates = days.iter().map(|d| d.0.to_string()).collect();
     }
     let date_of = |n: Option<usize>| n.and_then(|n| dates.get(n.saturating_sub(1)).cloned());

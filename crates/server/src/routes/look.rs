@@ -12,6 +12,7 @@ use salt_lamp_core::look::{BoxArcsec, Look, LookView, LookWords, Measured, Revea
 use salt_lamp_core::{Checked, Scenario, evaluate};
 use salt_lamp_formats::fits::{Header, Pointing, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::picture::write_png;
+use salt_lamp_store::DamagedRow;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -50,17 +51,24 @@ fn checked(q: LookQuestion) -> Result<(Checked, LookView), Problem> {
         errors.iter_mut().for_each(|e| e.path = format!("scenario.{}", e.path));
         Problem::fields(errors)
     };
-    Ok((q.scenario.check().map_err(under)?, q.view.check().map_err(Problem::fields)?))
+    let (scenario, view) = (q.scenario.check().map_err(under)?, q.view.check().map_err(Problem::fields)?);
+    Look::fits(&scenario, &view).map_err(|e| Problem::fields(vec![e]))?;
+    Ok((scenario, view))
+}
+
+/// A document as text.
+pub(crate) fn document(value: &impl Serialize) -> Result<String, Problem> {
+    serde_json::to_string(value).map_err(Problem::fault)
 }
 
 /// Runs the heavy part off the threads that answer requests.
 async fn heavy<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> Result<T, Problem> {
-    tokio::task::spawn_blocking(work).await.map_err(|e| Problem::broken_off(format!("the picture was not finished: {e}")))
+    tokio::task::spawn_blocking(work).await.map_err(|e| Problem::fault(format!("the picture was not finished: {e}")))
 }
 
 async fn look(app: &App, scenario: Checked, view: LookView) -> Result<Arc<Look>, Problem> {
     let (looks, tables) = (Arc::clone(&app.looks), Arc::clone(&app.tables));
-    heavy(move || looks.get(scenario, &view, &tables)).await
+    heavy(move || looks.get(scenario, &view, &tables)).await?.map_err(Problem::fault)
 }
 
 /// What there is to say about every crop: sizes, casts, ghosts, slopes.
@@ -196,6 +204,7 @@ async fn picture(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<
     let contender = q.contender;
     let (scenario, view) = checked(LookQuestion { scenario: q.scenario, view: q.view })?;
     let s = scenario.scenario().clone();
+    let (view_text, scenario_text) = (document(&view)?, document(&s)?);
     let look = look(&app, scenario, view).await?;
     let bytes = heavy(move || {
         let crop = look.crop(contender, &view, look.white(&view));
@@ -203,12 +212,12 @@ async fn picture(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<
             ("Title", format!("{}: {}", s.title, s.contenders[contender].name)),
             ("Software", "Salt Lamp".to_owned()),
             ("Comment", "A simulated picture, computed from the light path's own numbers.".to_owned()),
-            ("View", serde_json::to_string(&view).unwrap_or_default()),
-            ("Scenario", serde_json::to_string(&s).unwrap_or_default()),
+            ("View", view_text),
+            ("Scenario", scenario_text),
         ];
         write_png(&crop, &settings)
     });
-    let bytes = bytes.await?.map_err(|e| Problem::broken_off(e.to_string()))?;
+    let bytes = bytes.await?.map_err(Problem::fault)?;
     Ok(attachment("look.png", "image/png", Bytes::from(bytes)))
 }
 
@@ -264,6 +273,13 @@ async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Res
         })
         .await?
     } else {
+        let sensor = &s.contenders[q.contender].sensor;
+        let pixels = u64::from(sensor.columns) * u64::from(sensor.rows);
+        if pixels > MOST_SUB_PIXELS {
+            let most = MOST_SUB_PIXELS / 1_000_000;
+            let message = format!("a sub of {} million pixels is not written; at most {most} million are", pixels / 1_000_000);
+            return Err(Problem::field(&format!("scenario.contenders[{}].sensor.columns", q.contender), message));
+        }
         heavy(move || {
             let Some(sub) = whole_sub(&scenario, q.contender, q.exposure, &view, &tables, &Pair) else { return Ok(Vec::new()) };
             let [width, height] = sub.size;
@@ -279,9 +295,12 @@ async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Res
         })
         .await?
     };
-    let bytes = bytes.map_err(|e| Problem::broken_off(e.to_string()))?;
+    let bytes = bytes.map_err(Problem::fault)?;
     Ok(attachment(&name, "application/fits", Bytes::from(bytes)))
 }
+
+/// Most pixels of a whole sub that is written: its bytes stand in memory until they are sent.
+const MOST_SUB_PIXELS: u64 = 160_000_000;
 
 /// What a blind look hides until it is revealed.
 #[derive(Serialize, Deserialize)]
@@ -317,21 +336,23 @@ async fn begin(State(app): State<App>, Body(q): Body<LookQuestion>) -> Result<im
     // The chance is the server's, so that a page cannot foresee the order.
     let chance = std::hash::BuildHasher::hash_one(&std::collections::hash_map::RandomState::new(), 0u8);
     let hidden = Hidden { orders: orders(pictures, ROUNDS, chance), scenario: scenario.scenario().clone(), view };
-    let row = app.store.add_blind(&hidden.scenario.title, &serde_json::to_string(&hidden).unwrap_or_default()).await?;
+    let row = app.store.add_blind(&hidden.scenario.title, &document(&hidden)?).await?;
     Ok((StatusCode::CREATED, Json(Begun { id: row.id, pictures, rounds: ROUNDS })))
 }
 
-async fn hidden(app: &App, id: &str) -> Result<(Hidden, Vec<Vec<usize>>), Problem> {
+/// What is hidden, the choices so far, and these as they are stored.
+async fn hidden(app: &App, id: &str) -> Result<(Hidden, Vec<Vec<usize>>, String), Problem> {
     let row = app.store.blind(id).await?;
-    let broken = |e: serde_json::Error| Problem::broken_off(format!("the stored blind look cannot be read: {e}"));
-    Ok((serde_json::from_str(&row.document).map_err(broken)?, serde_json::from_str(&row.choices).map_err(broken)?))
+    let damaged = |e: serde_json::Error| Problem::damaged("blind look", id, e);
+    let choices = serde_json::from_str(&row.choices).map_err(damaged)?;
+    Ok((serde_json::from_str(&row.document).map_err(damaged)?, choices, row.choices))
 }
 
 /// The pictures of a round in their hidden order, all of one size.
 #[utoipa::path(get, operation_id = "blind_frames", path = "/look/blind/{id}/frames/{round}", params(("id" = String, Path), ("round" = usize, Path)),
     responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Problem)))]
 async fn blind_frames(State(app): State<App>, Path((id, round)): Path<(String, usize)>) -> Result<Response, Problem> {
-    let (h, _) = hidden(&app, &id).await?;
+    let (h, ..) = hidden(&app, &id).await?;
     let order = h.orders.get(round).cloned().ok_or_else(|| Problem::not_found("There are two rounds, 0 and 1."))?;
     // A new seed a round: the same noise would be recognised.
     let view = LookView { seed: h.view.seed.wrapping_add(round as u32 * 101), ..h.view };
@@ -361,7 +382,7 @@ struct Chosen {
 #[utoipa::path(post, operation_id = "blind_choose", path = "/look/blind/{id}/choice", params(("id" = String, Path)), request_body = Chosen,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 async fn choose(State(app): State<App>, Path(id): Path<String>, Body(chosen): Body<Chosen>) -> Result<StatusCode, Problem> {
-    let (h, mut choices) = hidden(&app, &id).await?;
+    let (h, mut choices, was) = hidden(&app, &id).await?;
     let n = h.scenario.contenders.len();
     let mut sorted = chosen.order.clone();
     sorted.sort_unstable();
@@ -373,7 +394,7 @@ async fn choose(State(app): State<App>, Path(id): Path<String>, Body(chosen): Bo
     }
     choices.truncate(chosen.round);
     choices.push(chosen.order);
-    app.store.set_blind_choices(&id, &serde_json::to_string(&choices).unwrap_or_default()).await?;
+    app.store.set_blind_choices(&id, &was, &document(&choices)?).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
@@ -394,18 +415,31 @@ struct Kept {
     result: Revealed,
 }
 
-fn kept(row: salt_lamp_store::BlindRow) -> Option<Kept> {
-    let h: Hidden = serde_json::from_str(&row.document).ok()?;
-    let result = serde_json::from_str(row.result.as_deref()?).ok()?;
+fn kept(row: salt_lamp_store::BlindRow) -> Result<Kept, Problem> {
+    let damaged = |why: String| Problem::damaged("blind look", &row.id, why);
+    let h: Hidden = serde_json::from_str(&row.document).map_err(|e| damaged(e.to_string()))?;
+    let result = row.result.as_deref().ok_or_else(|| damaged("it has no result".into()))?;
+    let result = serde_json::from_str(result).map_err(|e| damaged(e.to_string()))?;
     let names = h.scenario.contenders.iter().map(|c| c.name.clone()).collect();
-    Some(Kept { id: row.id, title: row.title, revealed_at: row.revealed_at?, names, orders: h.orders, result })
+    let revealed_at = row.revealed_at.clone().ok_or_else(|| damaged("it was never revealed".into()))?;
+    Ok(Kept { id: row.id, title: row.title, revealed_at, names, orders: h.orders, result })
+}
+
+/// Revealed blind looks that cannot be read any more.
+pub(crate) async fn damaged_blinds(app: &App) -> Result<Vec<DamagedRow>, Problem> {
+    let told = |row: salt_lamp_store::BlindRow| {
+        let (id, name, document) = (row.id.clone(), row.title.clone(), row.document.clone());
+        let why = kept(row).err()?.detail;
+        Some(DamagedRow { what: "blind look".into(), id, name, why, document })
+    };
+    Ok(app.store.blinds().await?.into_iter().filter_map(told).collect())
 }
 
 /// Reveals which picture was which, and how often the eye agreed with the figures.
 #[utoipa::path(post, operation_id = "blind_reveal", path = "/look/blind/{id}/reveal", params(("id" = String, Path)),
     responses((status = 200, body = Kept), (status = 404, body = Problem), (status = 422, body = Problem)))]
 async fn unveil(State(app): State<App>, Path(id): Path<String>) -> Result<Json<Kept>, Problem> {
-    let (h, choices) = hidden(&app, &id).await?;
+    let (h, choices, _) = hidden(&app, &id).await?;
     if choices.len() < h.orders.len() {
         return Err(Problem::field("round", format!("round {} is not judged yet", choices.len() + 1)));
     }
@@ -415,12 +449,13 @@ async fn unveil(State(app): State<App>, Path(id): Path<String>) -> Result<Json<K
     let recorded: Vec<Quantity> = made_of.into_iter().filter(|q| answer.contenders.iter().any(|c| c.quantities.contains_key(q))).collect();
     let snr: Vec<f64> = answer.contenders.iter().map(|c| figure(&c.quantities, &recorded)).collect();
     let revealed = reveal(&h.orders, &choices, &snr, &figure_name(&recorded));
-    let row = app.store.reveal_blind(&id, &serde_json::to_string(&revealed).unwrap_or_default()).await?;
-    kept(row).map(Json).ok_or_else(|| Problem::broken_off("the stored result cannot be read"))
+    let row = app.store.reveal_blind(&id, &document(&revealed)?).await?;
+    kept(row).map(Json)
 }
 
 /// Blind looks that were revealed, last first.
 #[utoipa::path(get, operation_id = "blind_list", path = "/look/blind", responses((status = 200, body = Vec<Kept>)))]
 async fn blinds(State(app): State<App>) -> Result<Json<Vec<Kept>>, Problem> {
-    Ok(Json(app.store.blinds().await?.into_iter().filter_map(kept).collect()))
+    // One that cannot be read is logged, and named among what is damaged.
+    Ok(Json(app.store.blinds().await?.into_iter().filter_map(|row| kept(row).ok()).collect()))
 }

@@ -12,6 +12,7 @@ mod targets;
 use axum::Json;
 use axum::extract::State;
 use salt_lamp_core::gear::Library;
+use salt_lamp_store::DamagedRow;
 use serde::Serialize;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -23,6 +24,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
         .routes(routes!(health))
         .routes(routes!(library))
+        .routes(routes!(damaged))
         .merge(compute::routes())
         .merge(look::routes())
         .merge(night::routes())
@@ -46,6 +48,14 @@ struct Health {
 #[utoipa::path(get, path = "/health", responses((status = 200, body = Health)))]
 async fn health() -> Json<Health> {
     Json(Health { status: "ok", version: env!("CARGO_PKG_VERSION") })
+}
+
+/// Everything stored that cannot be read any more, with its text, so that it can be saved and mended by hand.
+#[utoipa::path(get, path = "/damaged", responses((status = 200, body = Vec<DamagedRow>)))]
+async fn damaged(State(app): State<App>) -> Result<Json<Vec<DamagedRow>>, Problem> {
+    let mut all = app.store.damaged().await?;
+    all.extend(look::damaged_blinds(&app).await?);
+    Ok(Json(all))
 }
 
 /// Gear from the shelf, target presets, lamp mixes and Bortle classes to choose from.

@@ -65,7 +65,7 @@ impl NightSite {
     }
 
     pub fn night(&self, on: &str) -> Result<LocalNight, Problem> {
-        Ok(night(date(on).map_err(|e| Problem::fields(vec![e]))?, &self.zone()?))
+        night(date(on).map_err(|e| Problem::fields(vec![e]))?, &self.zone()?)
     }
 }
 
@@ -224,7 +224,7 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
     let scenario = checked(q.scenario)?;
     let (first_rig, filters) = rig(app, &scenario, q.contender)?;
     q.plan.check(first_rig.len()).map_err(Problem::fields)?;
-    let view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&first_rig));
+    let view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&first_rig))?;
     let mut plan = plan_night(&first_rig, &filters, goal_snr, &view, &q.plan, &local.clock);
     let second = match q.second {
         None => None,
@@ -233,7 +233,7 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
             let target = second.target.name.clone();
             let scenario = checked(Scenario { target: second.target, ..base })?;
             let (rig, names) = rig(app, &scenario, q.contender)?;
-            let mut view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&rig));
+            let mut view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&rig))?;
             let spec = PlanSpec { locked: second.locked, goal_snr: second.goal_snr, done_snr2: second.done_snr2, ..q.plan.clone() };
             spec.check(rig.len()).map_err(|mut errors| {
                 errors.iter_mut().for_each(|e| e.path = e.path.replacen("plan.", "second.", 1));
@@ -288,7 +288,7 @@ async fn brief(Body(q): Body<BriefQuestion>) -> Result<Json<Brief>, Problem> {
     let local = q.site.night(&q.date)?;
     // The celestial pole stands still: its own times do not matter here.
     let pole = Direction { ra_deg: 0.0, dec_deg: if place.latitude_deg < 0.0 { -90.0 } else { 90.0 } };
-    let events = night_view(place, local.from_s, local.to_s, pole, &NightLimits::default(), None).events;
+    let events = night_view(place, local.from_s, local.to_s, pole, &NightLimits::default(), None)?.events;
     let events = NightEvents { transit_s: None, target_up_s: None, target_down_s: None, ..events };
     let clock = local.clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect();
     Ok(Json(Brief { events, clock }))

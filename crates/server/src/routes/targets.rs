@@ -3,18 +3,23 @@
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
+use salt_lamp_core::FieldError;
 use salt_lamp_core::catalogue::{CatalogueAnswer, CatalogueObject, CatalogueQuery, Framing, framing};
+use salt_lamp_core::check::check_rig;
 use salt_lamp_core::scenario::{Optics, Sensor, Target, TargetKind};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::look::document;
 use crate::extract::{Body, Params};
 use crate::{App, Problem};
 
 /// Most objects in an answer.
 const MOST: usize = 60;
+/// Most rigs whose fields are asked for at once.
+const MOST_RIGS: usize = 100;
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(search)).routes(routes!(constellations)).routes(routes!(read, save, forget)).routes(routes!(frame))
@@ -57,6 +62,8 @@ struct TargetAnswer {
     object: CatalogueObject,
     /// What the user says it emits; null for the preset of its kind.
     emission: Option<Target>,
+    /// Why what the user said cannot be read; null where it can, or where nothing was said.
+    damaged: Option<String>,
 }
 
 fn missing(name: &str) -> Problem {
@@ -69,7 +76,18 @@ fn missing(name: &str) -> Problem {
 async fn read(State(app): State<App>, Path(name): Path<String>) -> Result<Json<TargetAnswer>, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
     let stored = app.store.target_emission(&object.name).await?;
-    Ok(Json(TargetAnswer { emission: stored.and_then(|text| serde_json::from_str(&text).ok()), object }))
+    let (emission, damaged) = match stored.map(|text| serde_json::from_str(&text)) {
+        None => (None, None),
+        Some(Ok(emission)) => (Some(emission), None),
+        Some(Err(e)) => {
+            tracing::error!("what {} emits cannot be read: {e}", object.name);
+            (
+                None,
+                Some(format!("What you kept for {} cannot be read ({e}); the typical values of its kind stand here instead.", object.name)),
+            )
+        }
+    };
+    Ok(Json(TargetAnswer { object, emission, damaged }))
 }
 
 /// Keeps what an object emits.
@@ -78,7 +96,7 @@ async fn read(State(app): State<App>, Path(name): Path<String>) -> Result<Json<T
 async fn save(State(app): State<App>, Path(name): Path<String>, Body(emission): Body<Target>) -> Result<StatusCode, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
     let emission = emission.check().map_err(Problem::fields)?;
-    let text = serde_json::to_string(&emission).unwrap_or_default();
+    let text = document(&emission)?;
     app.store.set_target_emission(&object.name, Some(&text)).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -120,6 +138,14 @@ async fn frame(Body(q): Body<FrameQuestion>) -> Result<Json<Vec<Framing>>, Probl
         if !(0.0..=10_800.0).contains(&size) {
             return Err(Problem::field(path, "give 0 to 10800 arcmin"));
         }
+    }
+    if q.rigs.len() > MOST_RIGS {
+        return Err(Problem::field("rigs", format!("{} rigs; give at most {MOST_RIGS}", q.rigs.len())));
+    }
+    let wrong: Vec<FieldError> =
+        q.rigs.iter().enumerate().flat_map(|(i, r)| check_rig(&format!("rigs[{i}]"), &r.optics, &r.sensor)).collect();
+    if !wrong.is_empty() {
+        return Err(Problem::fields(wrong));
     }
     Ok(Json(q.rigs.iter().map(|r| framing(&r.optics, &r.sensor, q.major_arcmin, q.minor_arcmin)).collect()))
 }

@@ -8,14 +8,14 @@ use salt_lamp_core::catalogue::Catalogue;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::shelf::shipped_entries;
-use salt_lamp_server::{App, router};
+use salt_lamp_server::{App, Hosts, router};
 use salt_lamp_store::Store;
 use serde_json::Value;
 use tower::ServiceExt;
 
 pub struct Api {
     pub router: axum::Router,
-    _dir: tempfile::TempDir,
+    dir: tempfile::TempDir,
 }
 
 impl Api {
@@ -29,10 +29,21 @@ impl Api {
             Library::shipped().expect("library"),
             Catalogue::shipped().expect("catalogue"),
         );
-        Self { router: router(app), _dir: dir }
+        Self { router: router(app, Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), &[])), dir }
     }
 
-    pub async fn send(&self, request: Request<Body>) -> (StatusCode, String, Vec<u8>) {
+    /// Changes what is stored behind the program's back.
+    pub async fn by_hand(&self, sql: &'static str) {
+        let file = format!("sqlite:{}", self.dir.path().join(salt_lamp_store::FILE_NAME).display());
+        let pool = sqlx::SqlitePool::connect(&file).await.expect("opens by hand");
+        let done = sqlx::query(sql).execute(&pool).await.expect("changed by hand");
+        assert!(done.rows_affected() > 0, "{sql}");
+        pool.close().await;
+    }
+
+    /// Sends a request; one that names no host names this machine.
+    pub async fn send(&self, mut request: Request<Body>) -> (StatusCode, String, Vec<u8>) {
+        request.headers_mut().entry("host").or_insert(axum::http::HeaderValue::from_static("localhost"));
         let response = self.router.clone().oneshot(request).await.expect("answers");
         let kind = response.headers().get("content-type").map(|v| v.to_str().expect("text").to_owned()).unwrap_or_default();
         let status = response.status();

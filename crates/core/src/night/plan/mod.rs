@@ -4,7 +4,7 @@ mod desk;
 mod spec;
 mod written;
 
-pub use spec::{FixedBlock, LockedBlock, Overheads, PlanGoal, PlanSpec};
+pub use spec::{FixedBlock, LockedBlock, MOST_SNR2, Overheads, PlanGoal, PlanSpec};
 pub use written::{Block, Plan, PlanTotal};
 
 use super::pace::NightRig;

@@ -114,6 +114,9 @@ impl Default for PlanSpec {
     }
 }
 
+/// Largest square of a signal to noise that is taken as done: that of a million.
+pub const MOST_SNR2: f64 = 1e12;
+
 impl PlanSpec {
     /// Checks every field against a rig of `exposures` exposures.
     ///
@@ -139,6 +142,9 @@ impl PlanSpec {
         within("overheads.least_block_min".into(), o.least_block_min, 5.0, 600.0, "min");
         for (i, g) in self.goal_snr.iter().enumerate() {
             within(format!("goal_snr[{i}]"), *g, 0.1, 1000.0, "");
+        }
+        for (i, d) in self.done_snr2.iter().enumerate() {
+            within(format!("done_snr2[{i}]"), *d, 0.0, MOST_SNR2, "");
         }
         let most = exposures.saturating_sub(1) as f64;
         for (i, l) in self.locked.iter().enumerate() {
@@ -201,11 +207,14 @@ mod tests {
         let spec = PlanSpec {
             goal: PlanGoal::Fixed { blocks: vec![block(1, 30.0), block(2, 30.0), block(0, 0.5)] },
             goal_snr: vec![20.0, 0.0],
+            done_snr2: vec![-1.0, 4.0, f64::NAN],
             locked: vec![LockedBlock { exposure: 5, from_s: 0.0, to_s: 3600.0 }, LockedBlock { exposure: 0, from_s: 100.0, to_s: 100.0 }],
             ..PlanSpec::default()
         };
         let expected = [
             "plan.goal_snr[1]",
+            "plan.done_snr2[0]",
+            "plan.done_snr2[2]",
             "plan.locked[0].exposure",
             "plan.locked[1].to_s",
             "plan.goal.blocks[1].exposure",
