@@ -1,8 +1,9 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
-import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { Toaster } from "sonner";
 import { Frame } from "./Frame";
+import { ViewBoundary } from "./parts/Boundary";
 import { BenchIndex } from "./views/bench/BenchIndex";
 import { BenchPage } from "./views/bench/BenchPage";
 import { BlindPage } from "./views/bench/look/BlindPage";
@@ -15,24 +16,34 @@ import { TargetsPage } from "./views/targets/TargetsPage";
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
+/** The view of an address, its faults kept within it. */
+function Views() {
+  const { pathname } = useLocation();
+  return (
+    <ViewBoundary at={pathname}>
+      <Routes>
+        <Route path="/" element={<Navigate to="/bench" replace />} />
+        <Route path="/bench" element={<BenchIndex />} />
+        <Route path="/bench/:id" element={<BenchPage />} />
+        <Route path="/bench/:id/report" element={<ReportPage />} />
+        <Route path="/blind/:id" element={<BlindPage />} />
+        <Route path="/targets" element={<TargetsPage />} />
+        <Route path="/night" element={<NightPage />} />
+        <Route path="/campaign" element={<CampaignPage />} />
+        <Route path="/shelf" element={<ShelfPage />} />
+        <Route path="*" element={<NotHere />} />
+      </Routes>
+    </ViewBoundary>
+  );
+}
+
 export function App() {
   return (
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={500}>
         <BrowserRouter>
           <Frame>
-            <Routes>
-              <Route path="/" element={<Navigate to="/bench" replace />} />
-              <Route path="/bench" element={<BenchIndex />} />
-              <Route path="/bench/:id" element={<BenchPage />} />
-              <Route path="/bench/:id/report" element={<ReportPage />} />
-              <Route path="/blind/:id" element={<BlindPage />} />
-              <Route path="/targets" element={<TargetsPage />} />
-              <Route path="/night" element={<NightPage />} />
-              <Route path="/campaign" element={<CampaignPage />} />
-              <Route path="/shelf" element={<ShelfPage />} />
-              <Route path="*" element={<NotHere />} />
-            </Routes>
+            <Views />
           </Frame>
         </BrowserRouter>
         <Toaster

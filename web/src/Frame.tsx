@@ -5,7 +5,9 @@ import { Dialog } from "radix-ui";
 import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { api, must } from "./api/client";
-import { Tip } from "./parts/ui";
+import { Boundary } from "./parts/Boundary";
+import { saveFile } from "./parts/save";
+import { Button, Tip } from "./parts/ui";
 import { commands, useCommands, useKeys } from "./shortcuts";
 import { THEME_LABELS, THEMES, type Theme, useTheme } from "./theme/useTheme";
 import { localTime, nightSite, type SiteEntry, tonightDate, useSites } from "./views/night/useNight";
@@ -90,18 +92,53 @@ export function Frame({ children }: { children: ReactNode }) {
           </button>
         </nav>
         <main id="main" tabIndex={-1} className="min-w-0 outline-none">
+          <Boundary what="The list of what is damaged">
+            <Damaged />
+          </Boundary>
           {children}
         </main>
         <footer className="print:hidden sticky bottom-0 z-10 flex h-7 items-center gap-4 overflow-x-auto overflow-y-hidden border-t border-edge bg-well px-4 text-[0.86rem] whitespace-nowrap text-muted">
           {/* Tonight stays in sight: where there is little room, what a view says gives way. */}
           <div className="flex items-center gap-4 md:min-w-0 md:shrink md:overflow-hidden">{foot}</div>
           {/* A blind look must not learn the names that a campaign holds. */}
-          {!pathname.startsWith("/blind") && <Tonight />}
+          {!pathname.startsWith("/blind") && (
+            <Boundary what="Tonight">
+              <Tonight />
+            </Boundary>
+          )}
         </footer>
       </div>
       <Palette open={palette} setOpen={setPalette} />
       <Help open={help} setOpen={setHelp} />
     </FootContext.Provider>
+  );
+}
+
+/** What is stored and cannot be read: named, with its text to save; the rest goes on. */
+function Damaged() {
+  const { data } = useQuery({
+    queryKey: ["damaged"],
+    queryFn: () => must(api.GET("/api/v1/damaged")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  if (!data?.length) return null;
+  return (
+    <ul
+      role="status"
+      className="m-3 flex flex-col gap-1 rounded-lg border border-danger/60 bg-surface px-4 py-2 text-[0.93rem]"
+    >
+      {data.map((d) => (
+        <li key={d.what + d.id} className="flex flex-wrap items-center gap-2">
+          <span className="min-w-0 grow">
+            The stored {d.what} <b className="font-medium">{d.name}</b> cannot be read: {d.why}. Everything else is
+            served.
+          </span>
+          <Button look="quiet" onClick={() => saveFile(`${d.name}.json`, "application/json", d.document)}>
+            Save its text
+          </Button>
+        </li>
+      ))}
+    </ul>
   );
 }
 

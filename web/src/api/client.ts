@@ -56,24 +56,47 @@ const lost: Problem = {
   type: "urn:salt-lamp:problem:unreachable",
   title: "No answer",
   status: 0,
-  detail: "The server does not answer. What you typed is kept here; it is tried again when you change something.",
+  detail: "The server does not answer. What you typed is kept here.",
   errors: [],
 };
 
-/** The data of an answer, or a ProblemError. */
-export async function must<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
-  let answer: { data?: T; error?: unknown; response: Response };
+/** What anything that went wrong comes to: the server's own words where it has some. */
+export function asProblem(e: unknown): ProblemError {
+  if (e instanceof ProblemError) return e;
+  const why = e instanceof Error ? e.message : String(e);
+  return new ProblemError({
+    ...lost,
+    title: "The answer cannot be read",
+    detail: `The answer cannot be read (${why}).`,
+  });
+}
+
+/** Whether asking the same again may help: nothing was wrong with the question. */
+export const mayPass = ({ problem: { status } }: ProblemError) => status === 0 || status >= 500;
+
+/** The problem of an answer that is not the one hoped for; one that is no problem document is told by its status. */
+export function problemOf(response: Response, body: unknown): ProblemError {
+  const problem = body as Partial<Problem> | null | undefined;
+  return new ProblemError(
+    typeof problem?.detail === "string"
+      ? { ...lost, ...problem, status: response.status, errors: Array.isArray(problem.errors) ? problem.errors : [] }
+      : { ...lost, status: response.status, detail: `The server answered ${response.status}.` },
+  );
+}
+
+/** A request that finds nobody becomes a ProblemError; one that was called off stays what it is. */
+export async function reached<T>(call: Promise<T>): Promise<T> {
   try {
-    answer = await call;
+    return await call;
   } catch (e) {
     if (e instanceof DOMException && e.name === "AbortError") throw e;
     throw new ProblemError(lost);
   }
+}
+
+/** The data of an answer, or a ProblemError. */
+export async function must<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  const answer = await reached(call);
   if (answer.response.ok) return answer.data as T;
-  const problem = answer.error as Problem | undefined;
-  throw new ProblemError(
-    problem?.detail
-      ? { ...problem, errors: problem.errors ?? [] }
-      : { ...lost, detail: `The server answered ${answer.response.status}.` },
-  );
+  throw problemOf(answer.response, answer.error);
 }

@@ -1,8 +1,10 @@
 import { Download, Table2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
+import { Boundary } from "@/parts/Boundary";
 import { saveFile } from "@/parts/save";
 import { Button, IconButton } from "@/parts/ui";
+import { standalone } from "./standalone";
 
 export type TableTwin = { columns: string[]; rows: (string | number)[][] };
 
@@ -23,6 +25,11 @@ const csv = ({ columns, rows }: TableTwin) =>
     .map((r) => r.map((c) => (/[",\n]/.test(String(c)) ? `"${String(c).replaceAll('"', '""')}"` : c)).join(","))
     .join("\n");
 
+type DrawnProps = { width: number; height: number; draw: Props["children"] };
+
+/** The picture on its own, so that a fault in it stays within the frame. */
+const Drawn = ({ width, height, draw }: DrawnProps) => <>{draw(width, height)}</>;
+
 /** A chart with its question, its table twin, and its ways out: copy, CSV, SVG. */
 export function ChartFrame({ title, question, twin, height, side, below, plain, children }: Props) {
   const box = useRef<HTMLDivElement>(null);
@@ -38,14 +45,7 @@ export function ChartFrame({ title, question, twin, height, side, below, plain, 
   const saveSvg = () => {
     const svg = box.current?.querySelector("svg");
     if (!svg) return;
-    const copy = svg.cloneNode(true) as SVGSVGElement;
-    copy.setAttribute("xmlns", "http://www.w3.org/2000/svg");
-    // Colours are variables of the page: write their values into the file.
-    const style = getComputedStyle(document.documentElement);
-    const text = new XMLSerializer()
-      .serializeToString(copy)
-      .replaceAll(/var\((--[a-z0-9-]+)\)/g, (_, name: string) => style.getPropertyValue(name).trim());
-    saveFile(`${title}.svg`, "image/svg+xml", text);
+    saveFile(`${title}.svg`, "image/svg+xml", standalone(svg, title));
   };
   return (
     <section aria-label={title} className="rounded-xl bg-surface px-4 pt-2 pb-3">
@@ -113,7 +113,11 @@ export function ChartFrame({ title, question, twin, height, side, below, plain, 
             </table>
           </div>
         ) : (
-          width > 0 && children(width, height)
+          width > 0 && (
+            <Boundary what="The chart" keys={[children]} height={height}>
+              <Drawn width={width} height={height} draw={children} />
+            </Boundary>
+          )
         )}
       </div>
       {below}

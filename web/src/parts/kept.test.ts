@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { afterStored, keep, kept } from "./kept";
+import { afterStored, discardUnfit, keep, kept, unfit } from "./kept";
 
 describe("what is typed and not saved", () => {
   const store = new Map<string, string>();
@@ -16,14 +16,28 @@ describe("what is typed and not saved", () => {
   });
   it("is there again under its own name only", () => {
     keep("shelf.dual-7", { revision: 3, draft: { name: "Mine" } });
-    expect(kept("shelf.dual-7")).toEqual({ revision: 3, draft: { name: "Mine" } });
-    expect(kept("shelf.dual-12")).toBeNull();
+    expect(kept("shelf.dual-7", { name: "" })).toEqual({ revision: 3, draft: { name: "Mine" } });
+    expect(kept("shelf.dual-12", { name: "" })).toBeNull();
     keep("shelf.dual-7", null);
-    expect(kept("shelf.dual-7")).toBeNull();
+    expect(kept("shelf.dual-7", { name: "" })).toBeNull();
+  });
+  it("is put aside, not used and not lost, where its shape is another", () => {
+    const old = JSON.stringify({ revision: 3, draft: { name: ["Mine"] } });
+    store.set("salt-lamp.draft.b", old);
+    expect(kept("b", { name: "Stored" })).toBeNull();
+    expect(unfit("b")).toBe(old);
+    expect(kept("b", { name: "Stored" })).toBeNull();
+    discardUnfit("b");
+    expect(unfit("b")).toBeNull();
+    for (const broken of ["null", "7", "[1]", '{"draft": {"name": "x"}}']) {
+      store.set("salt-lamp.draft.c", broken);
+      expect(kept("c", { name: "Stored" })).toBeNull();
+      expect(unfit("c")).toBe(broken);
+    }
   });
   it("is nothing where the storage holds something else, or there is none", () => {
     store.set("salt-lamp.draft.a", "{half");
-    expect(kept("a")).toBeNull();
+    expect(kept("a", 0)).toBeNull();
     vi.stubGlobal("localStorage", {
       getItem: () => {
         throw new Error("denied");
@@ -32,7 +46,7 @@ describe("what is typed and not saved", () => {
         throw new Error("full");
       },
     });
-    expect(kept("a")).toBeNull();
+    expect(kept("a", 0)).toBeNull();
     expect(() => keep("a", { revision: 1, draft: 1 })).not.toThrow();
   });
 });

@@ -1,24 +1,68 @@
 import { useEffect, useRef, useState } from "react";
+import { fits } from "./fits";
 import { same } from "./same";
 
 /** Something typed and not saved yet, and the revision that it started from. */
 export type Kept<T> = { revision: number; draft: T };
-const key = (id: string) => `salt-lamp.draft.${id}`;
+const DRAFT = "salt-lamp.draft.";
+const UNFIT = "salt-lamp.unfit.";
 
-/** What an earlier visit left behind. */
-export function kept<T>(id: string): Kept<T> | null {
+/**
+ * What an earlier visit left behind, if it still has the shape of what is stored (`like`). A draft that has not (one of another
+ * version, or a damaged one) is put aside, so that it neither breaks the page nor is lost: see [`unfit`].
+ */
+export function kept<T>(id: string, like: T): Kept<T> | null {
   try {
-    const text = localStorage.getItem(key(id));
-    return text ? (JSON.parse(text) as Kept<T>) : null;
+    const text = localStorage.getItem(DRAFT + id);
+    if (!text) return null;
+    const found = parsed(text) as Partial<Kept<T>> | undefined;
+    if (typeof found?.revision === "number" && fits(found.draft, like)) return found as Kept<T>;
+    localStorage.setItem(UNFIT + id, text);
+    localStorage.removeItem(DRAFT + id);
+    return null;
   } catch {
     return null;
   }
 }
 
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+}
+
+/** The text of a draft that was put aside; null for none. */
+export function unfit(id: string): string | null {
+  try {
+    return localStorage.getItem(UNFIT + id);
+  } catch {
+    return null;
+  }
+}
+
+export const discardUnfit = (id: string) => localStorage.removeItem(UNFIT + id);
+
+/** Every draft in this browser, with its text. */
+export function draftsHere(): { id: string; text: string; discard: () => void }[] {
+  try {
+    return Object.keys(localStorage)
+      .filter((key) => key.startsWith(DRAFT))
+      .map((key) => ({
+        id: key.slice(DRAFT.length),
+        text: localStorage.getItem(key) ?? "",
+        discard: () => localStorage.removeItem(key),
+      }));
+  } catch {
+    return [];
+  }
+}
+
 export function keep<T>(id: string, value: Kept<T> | null) {
   try {
-    if (value) localStorage.setItem(key(id), JSON.stringify(value));
-    else localStorage.removeItem(key(id));
+    if (value) localStorage.setItem(DRAFT + id, JSON.stringify(value));
+    else localStorage.removeItem(DRAFT + id);
   } catch {
     // Without storage the draft lives as long as the page.
   }
@@ -32,7 +76,7 @@ export function afterStored<T>(state: Kept<T>, before: T, stored: T, revision: n
 
 /** A thing under edit over what is stored: kept in this browser over every way of leaving it, until it is saved or discarded. */
 export function useKept<T>(id: string, stored: T, revision: number) {
-  const [state, set] = useState<Kept<T>>(() => kept<T>(id) ?? { revision, draft: stored });
+  const [state, set] = useState<Kept<T>>(() => kept<T>(id, stored) ?? { revision, draft: stored });
   const before = useRef(stored);
   const dirty = !same(state.draft, stored);
   useEffect(() => {

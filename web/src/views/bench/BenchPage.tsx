@@ -25,10 +25,13 @@ import { TimeChart } from "@/charts/TimeChart";
 import { useDecisions } from "@/charts/useDecisions";
 import { WorthPanel } from "@/charts/WorthPanel";
 import { useFoot } from "@/Frame";
+import { Boundary } from "@/parts/Boundary";
 import { ConflictDialog } from "@/parts/ConflictDialog";
 import { mag } from "@/parts/format";
 import { kept } from "@/parts/kept";
+import { LiveProblem } from "@/parts/LiveProblem";
 import { saveFile } from "@/parts/save";
+import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, IconButton } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useCommands } from "@/shortcuts";
@@ -76,13 +79,17 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   const client = useQueryClient();
   const foot = useFoot();
   // The address is read once, then written.
-  const [start] = useState(() => applyParams(kept<Scenario>(initial.id)?.draft ?? initial.scenario, params));
+  const [start] = useState(() =>
+    applyParams(kept<Scenario>(initial.id, initial.scenario)?.draft ?? initial.scenario, params),
+  );
   const draft = useDraft(initial, start);
   const { draft: scenario, change, dirty, stored, setStored, base } = draft;
   const [conflict, setConflict] = useState<StoredScenario | null>(null);
   const [saving, setSaving] = useState(false);
 
-  const { answer, problem } = useLive(scenario, (body, signal) => must(api.POST("/api/v1/bench", { body, signal })));
+  const { answer, problem, againInS } = useLive(scenario, (body, signal) =>
+    must(api.POST("/api/v1/bench", { body, signal })),
+  );
 
   useEffect(() => {
     const wait = window.setTimeout(() => param((p) => sceneToParams(stored.scenario, scenario, p)), 500);
@@ -167,11 +174,11 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   useEffect(() => {
     const warn = (e: BeforeUnloadEvent) => {
       // The draft is kept in this browser; only warn where it could not be.
-      if (dirty && !kept<Scenario>(stored.id)) e.preventDefault();
+      if (dirty && !kept<Scenario>(stored.id, stored.scenario)) e.preventDefault();
     };
     window.addEventListener("beforeunload", warn);
     return () => window.removeEventListener("beforeunload", warn);
-  }, [dirty, stored.id]);
+  }, [dirty, stored.id, stored.scenario]);
 
   const sky = answer?.evaluation.sky;
   useEffect(() => {
@@ -216,7 +223,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
       if (away && row === i) p.set("row", "0");
     });
   const wantsDecisions = ["sub", "gain", "budget", "worth"].includes(chart);
-  const decisions = useDecisions(wantsDecisions ? scenario : null);
+  const { answer: decisions, ...decisionsLive } = useDecisions(wantsDecisions ? scenario : null);
   const decided = { scenario, decisions, contender: row, letter: mark(row).letter, change };
   const heading = useRef<HTMLInputElement>(null);
   const addRow = (from: Contender) =>
@@ -262,22 +269,8 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
 
       <Scene scenario={scenario} library={library} answer={answer} change={change} />
 
-      {problem && (
-        <div role="alert" className="rounded-lg border border-danger/60 bg-surface px-4 py-2">
-          <b className="font-medium text-danger">{problem.problem.title}.</b> What you typed is kept; the figures below
-          are the last that could be computed.
-          <ul className="mt-0.5">
-            {(problem.problem.errors.length
-              ? problem.problem.errors
-              : [{ path: "", message: problem.problem.detail }]
-            ).map((e) => (
-              <li key={e.path + e.message}>
-                {e.path && <code className="num text-amber">{e.path}</code>} {e.message}
-              </li>
-            ))}
-          </ul>
-        </div>
-      )}
+      <UnfitDraft id={initial.id} />
+      <LiveProblem problem={problem} againInS={againInS} />
 
       <section aria-label="Light paths" className="flex flex-col gap-1.5">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -331,41 +324,46 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
           <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
           <div className="min-w-0">
             <ChartTabs value={chart} set={(c) => param((p) => p.set("chart", c))} />
-            {chart === "time" && (
-              <TimeChart
-                answer={answer}
-                quantity={quantity}
-                totalS={scenario.total_s}
-                goal={scenario.goal_snr ?? 20}
-                selected={row}
-                hidden={hidden}
-              />
+            {wantsDecisions && !problem && (
+              <LiveProblem problem={decisionsLive.problem} againInS={decisionsLive.againInS} />
             )}
-            {chart === "sub" && (
-              <SubChart
-                {...decided}
-                exposure={Number(params.get("exposure") ?? 0) || 0}
-                setExposure={(i) => param((p) => p.set("exposure", String(i)))}
-              />
-            )}
-            {chart === "gain" && <GainChart {...decided} />}
-            {chart === "budget" && <BudgetPanel {...decided} />}
-            {chart === "worth" && <WorthPanel {...decided} />}
-            {chart === "look" && <LookPanel scenario={scenario} selected={row} quantity={quantity} hidden={hidden} />}
-            {chart === "table" && <CompareTable scenario={scenario} />}
-            {chart === "filters" && (
-              <FilterRanking
-                scenario={scenario}
-                contender={row}
-                quantity={quantity}
-                letter={mark(row).letter}
-                use={takeFilter}
-              />
-            )}
-            {chart === "spectrum" && <SpectrumChart scenario={scenario} contender={row} letter={mark(row).letter} />}
-            {chart === "bandwidth" && (
-              <BandwidthChart scenario={scenario} contender={row} quantity={quantity} letter={mark(row).letter} />
-            )}
+            <Boundary what="This chart" keys={[chart, row, answer]} height={200}>
+              {chart === "time" && (
+                <TimeChart
+                  answer={answer}
+                  quantity={quantity}
+                  totalS={scenario.total_s}
+                  goal={scenario.goal_snr ?? 20}
+                  selected={row}
+                  hidden={hidden}
+                />
+              )}
+              {chart === "sub" && (
+                <SubChart
+                  {...decided}
+                  exposure={Number(params.get("exposure") ?? 0) || 0}
+                  setExposure={(i) => param((p) => p.set("exposure", String(i)))}
+                />
+              )}
+              {chart === "gain" && <GainChart {...decided} />}
+              {chart === "budget" && <BudgetPanel {...decided} />}
+              {chart === "worth" && <WorthPanel {...decided} />}
+              {chart === "look" && <LookPanel scenario={scenario} selected={row} quantity={quantity} hidden={hidden} />}
+              {chart === "table" && <CompareTable scenario={scenario} />}
+              {chart === "filters" && (
+                <FilterRanking
+                  scenario={scenario}
+                  contender={row}
+                  quantity={quantity}
+                  letter={mark(row).letter}
+                  use={takeFilter}
+                />
+              )}
+              {chart === "spectrum" && <SpectrumChart scenario={scenario} contender={row} letter={mark(row).letter} />}
+              {chart === "bandwidth" && (
+                <BandwidthChart scenario={scenario} contender={row} quantity={quantity} letter={mark(row).letter} />
+              )}
+            </Boundary>
           </div>
         </div>
       )}

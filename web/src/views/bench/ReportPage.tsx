@@ -18,7 +18,7 @@ export function ReportPage() {
     queryKey: ["report", id],
     queryFn: async () => {
       const stored = await must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } }));
-      const scenario = kept<Scenario>(id)?.draft ?? stored.scenario;
+      const scenario = kept<Scenario>(id, stored.scenario)?.draft ?? stored.scenario;
       const [bench, decisions] = await Promise.all([
         must(api.POST("/api/v1/bench", { body: scenario })),
         must(api.POST("/api/v1/decisions", { body: scenario })),

@@ -49,7 +49,7 @@ export function useDraft(initial: StoredScenario, start: Scenario) {
     now: start,
     future: [],
     stored: initial,
-    base: kept<Scenario>(initial.id)?.revision ?? initial.revision,
+    base: kept<Scenario>(initial.id, initial.scenario)?.revision ?? initial.revision,
     open: false,
   });
   const timer = useRef<number>(undefined);

@@ -1,29 +1,40 @@
 import { useEffect, useRef, useState } from "react";
-import { ProblemError } from "@/api/client";
+import { asProblem, mayPass, type ProblemError } from "@/api/client";
 
-type Live<A> = { answer: A | undefined; problem: ProblemError | undefined; waiting: boolean };
+type Live<A> = {
+  answer: A | undefined;
+  problem: ProblemError | undefined;
+  waiting: boolean;
+  /** Seconds until the same is asked again by itself; null where it is not. */
+  againInS: number | null;
+};
+
+/** Pauses before the same is asked again, s. */
+const PAUSES_S = [2, 4, 8, 15, 30];
 
 /**
  * Asks again whenever `question` changes: one request at a time, the newest question next, so that a drag neither
- * floods the server nor shows an old answer last. A wrong question keeps the last right answer.
+ * floods the server nor shows an old answer last. A wrong question keeps the last right answer; where nothing was wrong
+ * with the question (no network, a server that stumbled, an answer that cannot be read), it is asked again by itself.
  */
 export function useLive<Q, A>(question: Q, ask: (question: Q, signal: AbortSignal) => Promise<A>): Live<A> {
-  const [live, setLive] = useState<Live<A>>({ answer: undefined, problem: undefined, waiting: true });
-  const state = useRef({ busy: false, next: undefined as { question: Q } | undefined, gone: false });
+  const [live, setLive] = useState<Live<A>>({ answer: undefined, problem: undefined, waiting: true, againInS: null });
+  const state = useRef({ busy: false, next: undefined as { question: Q } | undefined, gone: false, failed: 0 });
   const asked = useRef(ask);
   asked.current = ask;
+  const timer = useRef<number>(undefined);
 
   useEffect(() => {
     const own = state.current;
     own.gone = false;
     return () => {
       own.gone = true;
+      window.clearTimeout(timer.current);
     };
   }, []);
 
   useEffect(() => {
     const own = state.current;
-    own.next = { question };
     const run = async () => {
       own.busy = true;
       while (own.next && !own.gone) {
@@ -31,15 +42,28 @@ export function useLive<Q, A>(question: Q, ask: (question: Q, signal: AbortSigna
         own.next = undefined;
         try {
           const answer = await asked.current(question, new AbortController().signal);
-          if (!own.gone) setLive({ answer, problem: undefined, waiting: false });
+          own.failed = 0;
+          if (!own.gone) setLive({ answer, problem: undefined, waiting: false, againInS: null });
         } catch (e) {
-          if (!(e instanceof ProblemError)) throw e;
-          if (!own.gone && !own.next) setLive((was) => ({ answer: was.answer, problem: e, waiting: false }));
+          const problem = asProblem(e);
+          if (own.gone || own.next) continue;
+          const againInS = mayPass(problem) ? (PAUSES_S[Math.min(own.failed, PAUSES_S.length - 1)] ?? 30) : null;
+          own.failed += 1;
+          if (againInS !== null) timer.current = window.setTimeout(() => put(question), againInS * 1000);
+          setLive((was) => ({ answer: was.answer, problem, waiting: false, againInS }));
         }
       }
       own.busy = false;
     };
-    if (!own.busy) void run();
+    const put = (question: Q) => {
+      window.clearTimeout(timer.current);
+      own.next = { question };
+      if (!own.busy) void run();
+    };
+    put(question);
+    const back = () => own.failed > 0 && put(question);
+    window.addEventListener("online", back);
+    return () => window.removeEventListener("online", back);
   }, [question]);
 
   return live;

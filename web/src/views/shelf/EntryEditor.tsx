@@ -2,6 +2,7 @@ import { type ReactNode, useState } from "react";
 import type { ProblemError, ShelfEntry, StoredEntry } from "@/api/client";
 import { ConflictDialog } from "@/parts/ConflictDialog";
 import { useKept } from "@/parts/kept";
+import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { CurveEditor } from "./CurveEditor";
 import type { Horizon } from "./horizon";
@@ -148,6 +149,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props)
           Save
         </Button>
       </div>
+      <UnfitDraft key={stored.id} id={shelfDraft(stored.id)} />
       {conflict && (
         <ConflictDialog
           theirs={{ title: conflict.entry.name, changed_at: conflict.changed_at }}

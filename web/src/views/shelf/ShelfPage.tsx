@@ -167,7 +167,7 @@ export function ShelfPage() {
               >
                 {row.entry.name}
               </button>
-              {row.id !== chosen?.id && kept(shelfDraft(row.id)) && (
+              {row.id !== chosen?.id && kept(shelfDraft(row.id), row.entry) && (
                 <span className="shrink-0 text-[0.8rem] text-amber">unsaved</span>
               )}
               {row.archived && (

@@ -13,9 +13,11 @@ import {
   type TargetKind,
 } from "@/api/client";
 import { useFoot } from "@/Frame";
+import { Boundary } from "@/parts/Boundary";
 import { EmissionFields } from "@/parts/EmissionFields";
 import { useKept } from "@/parts/kept";
 import { same } from "@/parts/same";
+import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useWayBack } from "@/parts/useWayBack";
@@ -218,7 +220,7 @@ function ObjectView({ name, library, kindLabel }: ObjectProps) {
   });
   if (answer.error) return <p className="whitespace-pre-line text-danger">{answer.error.message}</p>;
   if (!answer.data) return <p className="text-muted">…</p>;
-  const { object, emission } = answer.data;
+  const { object, emission, damaged } = answer.data;
   return (
     <div className="flex min-w-0 flex-col gap-3">
       <section className="rounded-xl bg-surface px-4 py-3" aria-label={object.name}>
@@ -242,10 +244,12 @@ function ObjectView({ name, library, kindLabel }: ObjectProps) {
         </dl>
       </section>
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)] gap-3 max-xl:grid-cols-1">
-        <Emission object={object} stored={emission ?? null} library={library} />
+        <Emission object={object} stored={emission ?? null} library={library} damaged={damaged ?? null} />
         <FieldView object={object} library={library} />
       </div>
-      <WhenView object={object} emission={emission ?? presetFor(object, library, "moderate")} library={library} />
+      <Boundary what="The calendar" keys={[object.name]}>
+        <WhenView object={object} emission={emission ?? presetFor(object, library, "moderate")} library={library} />
+      </Boundary>
     </div>
   );
 }
@@ -261,7 +265,15 @@ function presetFor(object: CatalogueObject, library: Library, faintness: string)
   };
 }
 
-function Emission({ object, stored, library }: { object: CatalogueObject; stored: Target | null; library: Library }) {
+type EmissionProps = {
+  object: CatalogueObject;
+  stored: Target | null;
+  library: Library;
+  /** Why what was kept cannot be read. */
+  damaged: string | null;
+};
+
+function Emission({ object, stored, library, damaged }: EmissionProps) {
   const client = useQueryClient();
   const go = useNavigate();
   const typical = useMemo(() => presetFor(object, library, "moderate"), [object, library]);
@@ -314,6 +326,12 @@ function Emission({ object, stored, library }: { object: CatalogueObject; stored
           Take it to the bench
         </Button>
       </div>
+      <UnfitDraft key={object.name} id={`target.${object.name}`} />
+      {damaged && (
+        <p role="status" className="mb-2 text-[0.93rem] text-amber">
+          {damaged}
+        </p>
+      )}
       <Select
         label="Typical values of its kind, from memory"
         value={near?.faintness ?? ""}

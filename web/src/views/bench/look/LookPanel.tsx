@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
 import { clock, snr } from "@/parts/format";
+import { LiveProblem } from "@/parts/LiveProblem";
 import { saveFile } from "@/parts/save";
 import { Button, Select, Slider } from "@/parts/ui";
 import { useRested } from "@/parts/useRested";
@@ -67,9 +68,11 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
   const [measuring, setMeasuring] = useState(false);
   const [box, setBox] = useState<Box | null>(null);
   const question = useMemo(() => lookBody(scenario, view), [scenario, view]);
-  const { answer: pictures, problem } = useLive(question, async (body) =>
-    unpack(await bytes("/api/v1/look/frames", body)),
-  );
+  const {
+    answer: pictures,
+    problem,
+    againInS,
+  } = useLive(question, async (body) => unpack(await bytes("/api/v1/look/frames", body)));
   // The pictures follow a drag; what is said of them, once it rests.
   const rested = useRested(question, 140);
   useEffect(() => {
@@ -270,7 +273,9 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
           onChange={(v) => set({ guiding_rms_arcsec: v })}
         />
       </div>
-      {problem && <p className="mt-2 whitespace-pre-line text-danger">{problem.message}</p>}
+      <div className="mt-2">
+        <LiveProblem problem={problem} againInS={againInS} />
+      </div>
       {pictures && mode === "grid" && (
         <div className="mt-2 grid gap-2" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
           {pictures.map((p, i) =>

@@ -1,4 +1,4 @@
-import { type Problem, ProblemError } from "@/api/client";
+import { problemOf, reached } from "@/api/client";
 
 /** One picture as the server packs it. */
 export type Picture = { width: number; height: number; image: ImageData };
@@ -19,21 +19,11 @@ export function unpack(buffer: ArrayBuffer): Picture[] {
 
 /** Asks for bytes; an answer that is none is a ProblemError like any other. */
 export async function bytes(path: string, body?: unknown): Promise<ArrayBuffer> {
-  const answer = await fetch(path, {
+  const call = fetch(path, {
     method: body === undefined ? "GET" : "POST",
     ...(body !== undefined && { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
   });
-  if (!answer.ok) {
-    const problem = (await answer.json().catch(() => null)) as Problem | null;
-    throw new ProblemError(
-      problem ?? {
-        type: "urn:salt-lamp:problem:unreachable",
-        title: "No answer",
-        status: answer.status,
-        detail: `The server answered ${answer.status}.`,
-        errors: [],
-      },
-    );
-  }
-  return answer.arrayBuffer();
+  const answer = await reached(call);
+  if (!answer.ok) throw problemOf(answer, await answer.json().catch(() => null));
+  return reached(answer.arrayBuffer());
 }
