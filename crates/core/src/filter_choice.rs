@@ -58,7 +58,7 @@ pub fn rank_filters(
         FilterFits::Mono => !rig.is_colour(),
         FilterFits::Colour => rig.is_colour(),
     };
-    let draws = Draws::new(s, &[]);
+    let draws = Draws::new(s);
     let judge = |id: Option<String>, name: &str, behind: &Behind, slide: Option<(f64, f64)>| {
         let pace = rig.pace(behind, quantity);
         let signal_kept = ratio(behind.signal(quantity), open.signal(quantity));

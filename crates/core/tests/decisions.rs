@@ -6,7 +6,7 @@ use common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
 use salt_lamp_core::compare::{Cell, matrix};
 use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Purpose, Range, School, SplitMode, TestFrame, decide, models};
-use salt_lamp_core::evaluate::Prepared;
+use salt_lamp_core::evaluate::{ContenderAnswer, Prepared};
 use salt_lamp_core::exposure::{Plateau, plateau};
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Quantity;
@@ -180,6 +180,126 @@ fn a_split_by_equal_snr_is_equal_and_faster_than_equal_time() {
     assert_eq!(shares, [0.5, 1.0 / 6.0, 1.0 / 6.0, 1.0 / 6.0]);
 }
 
+/// The mono path of the second demo with its clock split so.
+fn split_as(shares: [f64; 3], mode: SplitMode) -> DecisionsAnswer {
+    let mut s = read("larch-lane-ngc-7822");
+    s.choices.split = mode;
+    s.contenders[1].exposures.iter_mut().zip(shares).for_each(|(e, x)| e.share = x);
+    decisions(&s)
+}
+
+#[test]
+fn the_fair_split_does_not_hang_on_the_present_one() {
+    let shares = |d: &DecisionsAnswer| d.paths[1].time.balanced.iter().map(|p| p.share).collect::<Vec<_>>();
+    let even = split_as([1.0 / 3.0; 3], SplitMode::AsGiven);
+    for other in [[1.0, 0.0, 0.0], [0.0, 0.5, 0.5], [0.98, 0.01, 0.01]] {
+        let d = split_as(other, SplitMode::AsGiven);
+        assert!(shares(&d).iter().zip(shares(&even)).all(|(a, b)| (a - b).abs() < 1e-12), "{other:?}: {:?}", shares(&d));
+        assert_eq!(d.paths[1].time.all_reach_goal_s, even.paths[1].time.all_reach_goal_s, "{other:?}");
+    }
+}
+
+#[test]
+fn a_filter_without_time_keeps_its_goals_and_nothing_is_called_fastest_that_is_not() {
+    let none = split_as([0.5, 0.5, 0.0], SplitMode::AsGiven);
+    let t = &none.paths[1].time;
+    assert!(t.text.contains("[S II] gets no time") && t.text.contains("split evenly in SNR"), "{}", t.text);
+    assert_eq!(t.parts[2].quantity, Some(Quantity::Sii));
+    assert!(t.parts[2].served.iter().any(|v| v.quantity == Quantity::Sii && v.wanted && v.snr == 0.0), "{:?}", t.parts[2]);
+    // Three per cent from the best is not the best.
+    let fair: Vec<f64> = none.paths[1].time.balanced.iter().map(|p| p.share).collect();
+    let near = split_as([fair[0] + 0.022, fair[1], fair[2] - 0.022], SplitMode::AsGiven);
+    let text = &near.paths[1].time.text;
+    assert!(!text.contains("no other split is faster") && text.contains("split evenly in SNR it takes"), "{text}");
+    let best = split_as([fair[0], fair[1], fair[2]], SplitMode::AsGiven);
+    assert!(best.paths[1].time.text.contains("no other split is faster"), "{}", best.paths[1].time.text);
+}
+
+#[test]
+fn equal_snr_is_equal_without_dithering_too() {
+    let mut s = read("larch-lane-ngc-7822");
+    s.calibration.dithered = false;
+    s.calibration.dark_frames = 10.0;
+    s.choices.split = SplitMode::EqualSnr;
+    let parts = &decisions(&s).paths[1].time.parts;
+    let snr: Vec<f64> = parts.iter().map(|p| p.snr).collect();
+    assert!(snr.iter().all(|x| (x / snr[0] - 1.0).abs() < 1e-3), "{snr:?}");
+    s.choices.split = SplitMode::AsGiven;
+    assert!(!decisions(&s).paths[1].time.text.contains("no other split is faster"));
+}
+
+#[test]
+fn each_filter_s_row_shows_all_that_it_records() {
+    let d = decisions(&ic_443());
+    let dual = &d.paths[1].time.parts[0];
+    let quantities: Vec<Quantity> = dual.served.iter().map(|v| v.quantity).collect();
+    assert_eq!(quantities[0], dual.quantity.expect("a purpose"));
+    assert!(quantities.contains(&Quantity::Ha) && quantities.contains(&Quantity::Oiii), "{quantities:?}");
+    let (s, answer) = (ic_443(), evaluate(&ic_443()));
+    for v in &dual.served {
+        let whole = answer.contenders[1].quantities[&v.quantity].snr;
+        assert!((v.snr / whole - 1.0).abs() < 0.02, "{v:?} {whole}");
+        assert!(v.snr_range.low <= v.snr && v.snr <= v.snr_range.high, "{v:?}");
+    }
+    assert!(d.paths[0].time.parts.iter().all(|p| p.served.iter().any(|v| v.wanted)), "{:?}", d.paths[0].time.parts);
+    assert!((s.contenders[1].exposures[0].share - 1.0).abs() < 1e-9);
+}
+
+#[test]
+fn every_row_s_worth_answers_the_same_question() {
+    let mut s = ic_443();
+    s.contenders.iter_mut().for_each(|c| c.price = Some(1000.0));
+    let d = decisions(&s);
+    let bases: Vec<Option<Quantity>> = d.paths[0].worth.iter().map(|w| w.quantity).collect();
+    assert_eq!(bases[0], None);
+    assert!(bases.contains(&Some(Quantity::Ha)) && bases.contains(&Some(Quantity::Oiii)), "{bases:?}");
+    let answer = evaluate(&s);
+    for (p, c) in d.paths.iter().zip(&answer.contenders) {
+        assert_eq!(p.worth.iter().map(|w| w.quantity).collect::<Vec<_>>(), bases);
+        for w in &p.worth {
+            let time = |c: &ContenderAnswer, q: &Quantity| c.quantities.get(q).and_then(|a| a.time_to_goal_s);
+            let own = match w.quantity {
+                Some(q) => time(c, &q).zip(time(&answer.contenders[0], &q)),
+                // All that the first path is for, at the time of the slowest.
+                None => {
+                    let most =
+                        |c: &ContenderAnswer| [Quantity::Ha, Quantity::Oiii].iter().try_fold(0.0f64, |m, q| Some(m.max(time(c, q)?)));
+                    most(c).zip(most(&answer.contenders[0]))
+                }
+            };
+            let Some((t, first)) = own else { continue };
+            let ratio = w.time_ratio.unwrap_or_else(|| panic!("{w:?}"));
+            assert!((ratio / (t / first) - 1.0).abs() < 0.03, "{:?}: {ratio} against {}", w.quantity, t / first);
+        }
+    }
+    // What a path does not record is said, not answered for another line.
+    let mut lonely = s.clone();
+    lonely.contenders[1].exposures[0].filter = s.contenders[0].exposures[0].filter.clone();
+    let d = decisions(&lonely);
+    let oiii = d.paths[1].worth.iter().find(|w| w.quantity == Some(Quantity::Oiii)).expect("asked");
+    assert_eq!((oiii.time_ratio, oiii.text.as_str()), (None, "records no [O III]"));
+    assert_eq!((d.paths[1].worth[0].time_ratio, d.paths[1].worth[0].text.as_str()), (None, "records no [O III]"));
+}
+
+#[test]
+fn one_filter_copy_in_two_rows_is_told_apart_by_its_subs_alone() {
+    // The same narrow dual band at f/2.8 with 30 s and 120 s subs.
+    let mut s = ic_443();
+    let mut row = s.contenders[1].clone();
+    let filter = row.exposures[0].filter.as_mut().expect("a filter");
+    filter.bands.as_mut().expect("bands").iter_mut().for_each(|b| b.fwhm_nm = 3.0);
+    filter.centre_tolerance_nm = 1.0;
+    let mut long = row.clone();
+    (row.exposures[0].sub_s, long.exposures[0].sub_s) = (30.0, 120.0);
+    s.contenders = vec![row, long];
+    let d = decisions(&s);
+    for diff in d.paths[1].differences.iter().filter(|d| d.time_ratio.is_some()) {
+        let (ratio, range) = (diff.time_ratio.expect("a ratio"), diff.time_ratio_range.expect("a range"));
+        assert!(range.low > 0.85 * ratio && range.high < 1.15 * ratio, "{diff:?}");
+        assert!(!diff.about_equal && ratio < 0.7, "{diff:?}");
+    }
+}
+
 fn read_split(name: &str, split: SplitMode) -> Scenario {
     let mut s = read(name);
     s.choices.split = split;
@@ -334,7 +454,9 @@ fn influences_are_drawn_step_by_step() {
 fn influences_are_sorted_and_agree_with_an_evaluation() {
     let s = ic_443();
     let d = decisions(&s);
-    let list = &d.paths[0].influences;
+    let of = |q: Quantity| d.paths[0].influences.iter().filter(|i| i.quantity == q).collect::<Vec<_>>();
+    let list = of(Quantity::Oiii);
+    assert!(list.len() > 5 && of(Quantity::Ha).len() > 5);
     assert!(list.windows(2).all(|w| w[0].time_ratio.ln().abs() >= w[1].time_ratio.ln().abs()));
     let dimmer = list.iter().find(|i| i.input.ends_with("a third fainter")).expect("an influence").time_ratio;
     let mut faint = s.clone();
@@ -354,7 +476,7 @@ fn value_counts_hours_and_money() {
             c
         })
         .to_vec();
-    let v = &decisions(&s).paths[1].value;
+    let v = &decisions(&s).paths[1].worth[1];
     let (ratio, saved) = (v.time_ratio.expect("both"), v.hours_saved_per_year.expect("both"));
     assert_eq!(v.extra_price, Some(190.0));
     assert!(ratio < 0.9 && (saved - 200.0 * (1.0 - ratio)).abs() < 1e-9, "{v:?}");
@@ -423,7 +545,7 @@ fn ranges_of_a_sub_are_those_of_all_draws() {
     let s = ic_443();
     let checked = s.clone().check().expect("accepted");
     let paths = models(&s, &Prepared::new(&checked, &tables()));
-    let draws = Draws::new(&s, &paths);
+    let draws = Draws::new(&s);
     let answer = decisions(&s);
     for (i, path) in paths.iter().enumerate() {
         for (at, e) in path.exposures.iter().enumerate() {
@@ -478,8 +600,10 @@ fn every_decision_has_a_range_that_holds_it() {
             assert!(all.is_none_or(|(t, r)| near(&r, t) && r.is_open() == open));
             let c = &p.time.calibration;
             assert!(near(&c.darks_range, f64::from(c.darks)) && near(&c.flats_range, f64::from(c.flats)));
-            let hours = p.value.hours_saved_per_year.zip(p.value.hours_saved_range);
-            assert!(hours.is_none_or(|(h, r)| r.low <= h + 1e-9 && h <= r.high + 1e-9), "{:?}", p.value);
+            for w in &p.worth {
+                let hours = w.hours_saved_per_year.zip(w.hours_saved_range);
+                assert!(hours.is_none_or(|(h, r)| r.low <= h + 1e-9 && h <= r.high + 1e-9), "{w:?}");
+            }
             assert!(p.limiting_star_v_mag.iter().flatten().all(|r| r.low <= r.high && (r.high - r.low > 0.02) == open));
             assert!(p.dual_pairs.iter().all(|d| near(&d.time_range_s, d.time_to_goal_s)), "{:?}", p.dual_pairs);
             for d in &p.differences {

@@ -8,7 +8,7 @@ use rand_pcg::Pcg64Mcg;
 use std::sync::Arc;
 
 use salt_lamp_core::crew::Alone;
-use salt_lamp_core::evaluate::Prepared;
+use salt_lamp_core::evaluate::{ChannelAnswer, Prepared};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{Look, LookView, Match, Palette, Seen, gradient, gradient_by_distance, whole_sub};
 use salt_lamp_core::path::Rates;
@@ -251,26 +251,134 @@ fn matched_background_hides_a_bright_sky_and_matched_exposure_does_not() {
     assert!(by(Match::Background) < 12.0 && by(Match::Exposure) > 20.0, "{} {}", by(Match::Background), by(Match::Exposure));
 }
 
+fn natural(l: &Look, contender: usize) -> salt_lamp_core::look::Colours {
+    l.contenders[contender].colours(Palette::Natural, Quantity::Ha)
+}
+
 #[test]
-fn casts_are_said_in_words() {
+fn casts_are_said_after_dark_subtraction_and_balance() {
     let mut s = ic_443();
     s.contenders = vec![s.contenders[2].clone()];
     s.target.kind = TargetKind::GalaxyWithHIi;
-    let l = look(&s, LookView { field_arcsec: 100.0, ..LookView::default() });
-    let words = &l.words(&LookView::default())[0];
-    let ratio = &words.cast.background;
-    assert!(ratio.len() == 3 && ratio.iter().any(|r| (*r - 1.0).abs() < 1e-9));
-    let most = if ratio[1] > ratio[0] && ratio[1] > ratio[2] {
-        "green"
-    } else if ratio[0] > ratio[2] {
-        "red"
-    } else {
-        "blue"
-    };
-    assert!(words.cast.text.starts_with(&format!("Background leans {most}")), "{}", words.cast.text);
-    let sho = LookView { palette: Palette::Sho, ..LookView::default() };
+    let view = LookView { field_arcsec: 100.0, ..LookView::default() };
+    let l = look(&s, view);
+    let words = l.words(&view)[0].clone();
+    // Its own figures: the sky's electrons, and the same over what a sunlike star gives.
+    let c = natural(&l, 0);
+    let sky: Vec<f64> = c.rgb.iter().flatten().map(|m| m.sky_sum()).collect();
+    let least = sky.iter().copied().fold(f64::INFINITY, f64::min);
+    assert!(words.cast.raw_background.iter().zip(&sky).all(|(r, s)| (r - s / least).abs() < 1e-9), "{:?}", words.cast);
+    let balanced: Vec<f64> = c.rgb.iter().flatten().map(|m| m.sky_sum() / m.white).collect();
+    let least = balanced.iter().copied().fold(f64::INFINITY, f64::min);
+    assert!(words.cast.background.iter().zip(&balanced).all(|(r, s)| (r - s / least).abs() < 1e-9), "{:?}", words.cast);
+    assert!(words.cast.text.contains("raw sky") && words.cast.text.contains("balanced on a sunlike star"), "{}", words.cast.text);
+    // A warm sensor's dark current has no colour.
+    let mut warm = s.clone();
+    warm.contenders[0].sensor.dark.e_per_s *= 200.0;
+    let hot = look(&warm, view).words(&view)[0].cast.clone();
+    assert!(hot.background.iter().zip(&words.cast.background).all(|(a, b)| (a - b).abs() < 1e-9), "{hot:?}");
+    assert_eq!((hot.text, hot.target_hue_deg), (words.cast.text, words.cast.target_hue_deg));
+    let sho = LookView { palette: Palette::Sho, ..view };
     assert!(l.words(&sho)[0].cast.target_hue_deg.is_some());
     assert_eq!(words.ghost_text, "No filter, no ghost of one.");
+}
+
+/// A nebula that shines in red and teal comes out red through a dual band, and its background is told apart from that.
+#[test]
+fn a_dual_band_makes_a_red_picture() {
+    let l = look(&ic_443(), LookView { field_arcsec: 120.0, ..LookView::default() });
+    let hue = l.words(&LookView::default())[1].cast.target_hue_deg.expect("a hue");
+    assert!(!(25.0..335.0).contains(&hue), "{hue}");
+    let c = l.crop(1, &LookView { truth: true, ..LookView::default() }, 1.0);
+    // Above the ground, which is the same in all three.
+    let ground = |k: usize| c.rgb.iter().skip(k).step_by(3).copied().min().map(f64::from).expect("pixels");
+    let over = |k: usize| c.rgb.iter().skip(k).step_by(3).map(|v| f64::from(*v) - ground(k)).sum::<f64>();
+    assert!((ground(0) - ground(1)).abs() < 8.0 && over(0) > 1.2 * over(1) && over(0) > 1.2 * over(2), "{} {} {}", over(0), over(1), over(2));
+}
+
+#[test]
+fn one_line_is_grey_with_mono_and_with_colour() {
+    let mut s = ic_443();
+    let alpha = || vec![Some(bands("Ha 7", 7.0, &[656.3]))];
+    s.contenders = vec![through(&s.contenders[0], alpha(), 60.0), through(&s.contenders[1], alpha(), 60.0)];
+    let view = LookView { field_arcsec: 120.0, ..LookView::default() };
+    let l = look(&s, view);
+    for i in 0..2 {
+        let grey = l.crop(i, &view, l.white(&view));
+        assert!(grey.rgb.chunks(3).all(|p| p[0] == p[1] && p[1] == p[2]), "path {i}");
+        assert_eq!(l.words(&view)[i].cast.text, "One grey channel.");
+        // A palette that maps it does.
+        let mapped = l.crop(i, &LookView { palette: Palette::Hoo, ..view }, 1.0);
+        assert!(mapped.rgb.chunks(3).any(|p| p[0] > p[1]));
+    }
+}
+
+#[test]
+fn luminance_is_no_green_and_h_alpha_goes_into_red() {
+    let s = read("heron-lake-ngc-2403");
+    let names: Vec<&str> = s.contenders[2].exposures.iter().map(|e| e.filter.as_ref().map_or("none", |f| f.name.as_str())).collect();
+    assert!(names[0].starts_with("Luminance"), "{names:?}");
+    let view = LookView { field_arcsec: 120.0, ..LookView::default() };
+    let l = look(&s, view);
+    let c = natural(&l, 2);
+    let parts = |m: &Option<salt_lamp_core::look::Mix>| m.as_ref().expect("a mix").parts.iter().map(|p| p.0).collect::<Vec<_>>();
+    assert_eq!(c.rgb.iter().map(parts).collect::<Vec<_>>(), [[1], [2], [3]], "red, green and blue alone");
+    assert_eq!(parts(&c.luminance), [0]);
+    // The light comes from the luminance: without it the same colours are another picture, of the same mean hue.
+    let mut rgb = s.clone();
+    rgb.contenders[2].exposures.remove(0);
+    rgb.contenders[2].exposures.iter_mut().for_each(|e| e.share = 1.0 / 3.0);
+    let without = look(&rgb, view);
+    assert!(natural(&without, 2).luminance.is_none());
+    let truth = LookView { truth: true, ..view };
+    let mean = |l: &Look| {
+        let crop = l.crop(2, &truth, 1.0);
+        [0, 1, 2].map(|k| crop.rgb.iter().skip(k).step_by(3).map(|v| f64::from(*v)).sum::<f64>() / (crop.rgb.len() / 3) as f64)
+    };
+    let (a, b) = (mean(&l), mean(&without));
+    assert!((a[0] - a[1] - (b[0] - b[1])).abs() < 3.0 && (a[2] - a[1] - (b[2] - b[1])).abs() < 3.0, "{a:?} {b:?}");
+    // An H-alpha filter more: its plane joins red, brought to the same star, and no other colour.
+    let mut with = rgb.clone();
+    let mut line = with.contenders[2].exposures[0].clone();
+    line.filter = Some(bands("Ha 7", 7.0, &[656.3]));
+    with.contenders[2].exposures.push(line);
+    with.contenders[2].exposures.iter_mut().for_each(|e| e.share = 0.25);
+    let c = natural(&look(&with, view), 2);
+    assert_eq!(c.rgb.iter().map(parts).collect::<Vec<_>>(), [vec![0, 3], vec![1], vec![2]]);
+    let (red, plain) = (c.rgb[0].as_ref().expect("red").white, natural(&without, 2).rgb[0].as_ref().expect("red").white);
+    assert!((red / plain - 1.0).abs() < 1e-9, "stars keep their colour: {red} {plain}");
+}
+
+#[test]
+fn a_measured_box_is_per_pixel_of_its_colour() {
+    let mut s = ic_443();
+    s.target.peak_factor = 1.0;
+    let answer = evaluate(&s);
+    let total = |c: &ChannelAnswer| {
+        let r = &c.rates_e_per_s;
+        r.ha + r.oiii + r.sii + r.hb + r.continuum + r.natural + r.artificial + r.moon + r.twilight + r.dark
+    };
+    let l = look(&s, LookView { flat: true, field_arcsec: 400.0, ..LookView::default() });
+    for (i, c) in answer.contenders.iter().enumerate().skip(1) {
+        let e = &c.exposures[0];
+        for (m, channel) in l.measure(i, [-150.0, -150.0, 150.0, 150.0], 1.0).iter().zip(&e.channels) {
+            // What a pixel of that colour holds after all subs, not after its share of them.
+            let expected = total(channel) * e.sub_s * e.subs as f64;
+            assert!((m.mean_e / expected - 1.0).abs() < 0.01, "{}: {} against {expected}", m.plane, m.mean_e);
+            let read = channel.read_noise_e * channel.read_noise_e * e.subs as f64;
+            assert!((m.sigma_e / (expected + read).sqrt() - 1.0).abs() < 0.03, "{}: {}", m.plane, m.sigma_e);
+        }
+    }
+}
+
+#[test]
+fn seeds_far_apart_are_other_pictures() {
+    let s = ic_443();
+    let at = |seed: u32| {
+        let view = LookView { field_arcsec: 60.0, flat: true, seed, ..LookView::default() };
+        look(&s, view).crop(0, &view, 1.0).rgb
+    };
+    assert!(at(5) != at(5 + (1 << 24)) && at(5) != at(5 + (1 << 31)));
 }
 
 #[test]

@@ -2,10 +2,9 @@
 
 mod common;
 
-use common::{ic_443, number, reference, tables};
+use common::{ic_443, number, reference};
 use salt_lamp_core::campaign::forecast;
-use salt_lamp_core::decide::{Draws, Range, least_served_shares, models};
-use salt_lamp_core::evaluate::Prepared;
+use salt_lamp_core::decide::{Draws, Range, least_served_shares};
 use salt_lamp_core::exposure::{SubTerms, plateau};
 
 #[test]
@@ -71,8 +70,7 @@ fn draws_have_the_quantiles_of_their_distributions() {
         s.choices.uncertainty.draws = 2000;
         s.choices.uncertainty.sky_mag = if row[0] == "sky" { stated } else { 0.0 };
         s.choices.uncertainty.target_relative = if row[0] == "target" { stated } else { 0.0 };
-        let prepared = Prepared::new(&s.clone().check().expect("accepted"), &tables());
-        let draws = Draws::new(&s, &models(&s, &prepared));
+        let draws = Draws::new(&s);
         let of = |sky: bool| draws.of(0).iter().map(|(scales, _)| if sky { scales.artificial } else { scales.target }).collect();
         let drawn = Range::of(of(row[0] == "sky")).expect("draws");
         for (ours, theirs) in [(drawn.low, &row[2]), (drawn.middle, &row[3]), (drawn.high, &row[4])] {

@@ -1,6 +1,6 @@
 import type { Decisions, Scenario, SplitMode } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { clock, ends, percent, snr } from "@/parts/format";
+import { clock, ends, snr } from "@/parts/format";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
@@ -65,7 +65,7 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
           <div
             className="mt-2 flex h-9 overflow-hidden rounded-lg bg-well"
             role="img"
-            aria-label={`Split: ${rows.map((p) => `${p.filter ?? "no filter"} ${percent(p.share)}`).join(", ")}`}
+            aria-label={`Split: ${rows.map((p) => `${p.filter ?? "no filter"} ${clock(p.clock_s)}`).join(", ")}`}
           >
             {rows.map((p, i) => (
               <div
@@ -76,38 +76,54 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                   background: p.quantity ? hue(p.quantity) : "var(--muted)",
                 }}
               >
-                <span className="truncate">{p.share > 0.09 ? percent(p.share) : ""}</span>
+                <span className="truncate">{p.share > 0.09 ? clock(p.clock_s) : ""}</span>
               </div>
             ))}
           </div>
-          {rows.length > 1 && <FairBand parts={time.balanced} />}
+          {rows.length > 1 && <FairBand parts={time.balanced} totalS={scenario.total_s} />}
           <table className="mt-2 w-full text-[0.92rem]" aria-label="The split by filter">
             <thead className="text-left text-[0.82rem] text-muted">
               <tr>
                 <th className="font-normal">Filter</th>
-                <th className="font-normal">For</th>
-                <th className="text-right font-normal">Share</th>
                 <th className="text-right font-normal">Time</th>
                 <th className="text-right font-normal">Subs</th>
+                <th className="pl-4 font-normal">For</th>
                 <th className="text-right font-normal">SNR</th>
                 <th className="pl-2 text-right font-normal">Range</th>
-                <th className="text-right font-normal">Fair share</th>
+                <th className="text-right font-normal">Fair time</th>
                 <th className="pl-2 text-right font-normal">Range</th>
                 {mode === "weighted" && <th className="text-right font-normal">Weight</th>}
               </tr>
             </thead>
             <tbody className="num">
               {rows.map((p, i) => (
-                <tr key={`${i}${p.filter}`} className="border-t border-edge/60">
+                <tr key={`${i}${p.filter}`} className="border-t border-edge/60 align-top">
                   <td className="py-0.5 font-sans">{p.filter ?? "No filter"}</td>
-                  <td className="font-sans text-muted">{p.quantity ? QUANTITY_LABELS[p.quantity] : "nothing here"}</td>
-                  <td className="text-right">{percent(p.share)}</td>
                   <td className="text-right">{clock(p.clock_s)}</td>
                   <td className="text-right">{p.subs}</td>
-                  <td className="text-right text-decide">{snr(p.snr)}</td>
-                  <td className="pl-2 text-right text-muted">{ends(p.snr_range, snr)}</td>
-                  <td className="text-right">{percent(time.balanced[i]?.share ?? 0)}</td>
-                  <td className="pl-2 text-right text-muted">{ends(time.balanced[i]?.share_range, percent)}</td>
+                  <td className="pl-4 font-sans">
+                    {p.served.length === 0 && <span className="text-muted">nothing here</span>}
+                    {p.served.map((v) => (
+                      <div key={v.quantity} className={v.wanted ? "" : "text-muted"}>
+                        <Words text={QUANTITY_LABELS[v.quantity]} />
+                        {!v.wanted && " by the way"}
+                      </div>
+                    ))}
+                  </td>
+                  <td className="text-right" data-testid={`split-snr-${i}`}>
+                    {p.served.map((v) => (
+                      <div key={v.quantity} className={v.wanted ? "text-decide" : "text-muted"}>
+                        {snr(v.snr)}
+                      </div>
+                    ))}
+                  </td>
+                  <td className="pl-2 text-right text-muted">
+                    {p.served.map((v) => (
+                      <div key={v.quantity}>{ends(v.snr_range, snr) || "\u00a0"}</div>
+                    ))}
+                  </td>
+                  <td className="text-right">{clock(time.balanced[i]?.clock_s ?? 0)}</td>
+                  <td className="pl-2 text-right text-muted">{fairRange(time.balanced[i], scenario.total_s)}</td>
                   {mode === "weighted" && (
                     <td className="w-24 py-0.5 pl-3">
                       <NumberField
@@ -147,9 +163,15 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
   );
 }
 
+type SplitPart = Decisions["paths"][number]["time"]["balanced"][number];
+
+/** How far the fair time of a filter may lie, "" where both ends read the same. */
+const fairRange = (p: SplitPart | undefined, totalS: number) =>
+  p ? ends({ low: p.share_range.low * totalS, high: p.share_range.high * totalS }, clock) : "";
+
 /** The fair split under the bar of the split in use, with how far its borders may lie. */
-function FairBand({ parts }: { parts: Decisions["paths"][number]["time"]["balanced"] }) {
-  const told = parts.map((p) => `${p.filter ?? "no filter"} ${ends(p.share_range, percent) || percent(p.share)}`);
+function FairBand({ parts, totalS }: { parts: SplitPart[]; totalS: number }) {
+  const told = parts.map((p) => `${p.filter ?? "no filter"} ${fairRange(p, totalS) || clock(p.clock_s)}`);
   const starts = parts.map((_, i) => parts.slice(0, i).reduce((sum, p) => sum + p.share, 0));
   return (
     <div className="mt-1" data-testid="fair-band">

@@ -1,8 +1,9 @@
 import { scaleLinear } from "d3-scale";
-import type { Decisions, Influence, Scenario } from "@/api/client";
+import { useState } from "react";
+import type { Decisions, Influence, Quantity, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
 import { clock, ends } from "@/parts/format";
-import { NumberField } from "@/parts/ui";
+import { NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITY_LABELS } from "@/theme/marks";
 import { Axes } from "./Axes";
@@ -14,15 +15,29 @@ type Props = {
   decisions: Decisions | undefined;
   contender: number;
   letter: string;
+  /** The quantity that the bench is judged by. */
+  quantity: Quantity;
   change: (edit: (draft: Scenario) => void) => void;
 };
 
 const PAD = { left: 66, right: 30, top: 16, bottom: 34 };
 
 /** What a purchase is worth here, and what moves or turns the verdict. */
-export function WorthPanel({ scenario, decisions, contender, letter, change }: Props) {
-  const values = decisions?.paths.map((p) => p.value) ?? [];
+export function WorthPanel({ scenario, decisions, contender, letter, quantity, change }: Props) {
+  const [all, setAll] = useState(false);
+  const shown = decisions?.paths[0]?.worth.find((w) => w.quantity === (all ? null : quantity)) ?? null;
+  // Every row answers by the same quantity, or by all that the baseline is for.
+  const values =
+    decisions?.paths.flatMap((p) => p.worth.find((w) => w.quantity === (shown?.quantity ?? null)) ?? []) ?? [];
+  const wanted =
+    decisions?.paths[0]?.time.parts.flatMap((p) => p.served.filter((v) => v.wanted).map((v) => v.quantity)) ?? [];
+  const label = shown?.quantity
+    ? QUANTITY_LABELS[shown.quantity]
+    : [...new Set(wanted)].map((q) => QUANTITY_LABELS[q]).join(" and ");
   const path = decisions?.paths[contender];
+  const slowest = path?.influences.find((f) => wanted.includes(f.quantity))?.quantity;
+  const by = path?.influences.some((f) => f.quantity === quantity) ? quantity : slowest;
+  const influences = path?.influences.filter((f) => f.quantity === by) ?? [];
   const c = scenario.choices;
   const twin = {
     columns: [
@@ -40,7 +55,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
       mark(i).letter,
       v.price ?? "",
       v.extra_price ?? "",
-      v.quantity ? QUANTITY_LABELS[v.quantity] : "",
+      v.quantity ? QUANTITY_LABELS[v.quantity] : label,
       v.time_ratio?.toFixed(2) ?? "",
       v.hours_saved_per_year?.toFixed(0) ?? "",
       ends(v.hours_saved_range, (h) => h.toFixed(0)),
@@ -56,9 +71,24 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
   return (
     <ChartFrame
       title="Worth"
-      question={`Against ${mark(0).letter}, in a year of ${c?.clear_nights_per_year ?? 40} nights of ${c?.hours_per_night ?? 5} h: which path saves hours, and for what?`}
+      question={`Against ${mark(0).letter}, in a year of ${c?.clear_nights_per_year ?? 40} nights of ${c?.hours_per_night ?? 5} h: which path saves hours for the same ${label}?`}
       twin={twin}
       height={190}
+      side={
+        <div className="w-44">
+          <Select
+            hideLabel
+            label="Judged by"
+            value={all ? "all" : "one"}
+            options={[
+              { value: "one", label: QUANTITY_LABELS[quantity] },
+              { value: "all", label: `All that ${mark(0).letter} is for` },
+            ]}
+            onChange={(v) => setAll(v === "all")}
+            testId="worth-by"
+          />
+        </div>
+      }
       below={
         decisions && (
           <div className="mt-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-6 gap-y-2 max-md:grid-cols-1">
@@ -95,9 +125,11 @@ export function WorthPanel({ scenario, decisions, contender, letter, change }: P
               </div>
             </div>
             <div>
-              <h3 className="text-[0.9rem] text-muted">What moves path {letter} most</h3>
+              <h3 className="text-[0.9rem] text-muted">
+                What moves path {letter} most{by && <Words text={`, in ${QUANTITY_LABELS[by]}`} />}
+              </h3>
               <ul className="flex flex-col gap-0.5 text-[0.93rem]">
-                {path?.influences.slice(0, 5).map((f) => (
+                {influences.slice(0, 5).map((f) => (
                   <InfluenceRow key={f.input} influence={f} />
                 ))}
               </ul>

@@ -1,19 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { spread } from "../charts/spread";
-import { clock, ends, parseNumber, percent, seconds, snr } from "./format";
+import { clock, ends, percent, seconds, snr } from "./format";
 import { same } from "./same";
-
-describe("numbers as people type them", () => {
-  it("takes a comma, blanks and a typographic minus", () => {
-    expect(parseNumber("101,6")).toBe(101.6);
-    expect(parseNumber(" 1 200 ")).toBe(1200);
-    expect(parseNumber("\u22125")).toBe(-5);
-    expect(parseNumber("1e-3")).toBe(0.001);
-  });
-  it("refuses what is none", () => {
-    for (const text of ["", "five", "1.2.3", "NaN", "Infinity", "3 nm"]) expect(parseNumber(text)).toBeNull();
-  });
-});
 
 describe("numbers as they are shown", () => {
   it("says times in h and min", () => {

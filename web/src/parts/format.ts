@@ -36,14 +36,3 @@ export const mag = (x: number | null | undefined): string => (x == null ? "none"
 
 export const rate = (x: number): string =>
   x >= 10 ? x.toFixed(1) : x >= 0.1 ? x.toFixed(2) : x >= 0.001 ? x.toFixed(4) : x === 0 ? "0" : x.toExponential(1);
-
-/** Reads a number as people type it: a comma may stand for the point, blanks are skipped. */
-export function parseNumber(text: string): number | null {
-  const clean = text
-    .trim()
-    .replaceAll(/[\s\u00a0\u202f]/g, "")
-    .replace(",", ".")
-    .replace("\u2212", "-");
-  if (!/^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(clean)) return null;
-  return Number(clean);
-}

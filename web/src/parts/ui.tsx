@@ -3,7 +3,7 @@
 import { Check, ChevronDown } from "lucide-react";
 import { Select as RSelect, Slider as RSlider, Tooltip as RTooltip } from "radix-ui";
 import { type ComponentProps, type ReactNode, useEffect, useId, useState } from "react";
-import { parseNumber } from "./format";
+import { outside, readAmount } from "./amount";
 
 type ButtonProps = ComponentProps<"button"> & { look?: "plain" | "lit" | "quiet" | "danger" };
 
@@ -62,6 +62,8 @@ type SliderProps = {
   max: number;
   step: number;
   show: string;
+  /** The unit of the value, for what is typed: "s", "h", "°". */
+  unit?: string;
   hint?: ReactNode;
   /** Maps the value to the track; for lengths that span decades. */
   log?: boolean;
@@ -79,6 +81,7 @@ export function Slider({
   max,
   step,
   show,
+  unit,
   hint,
   log,
   onChange,
@@ -100,6 +103,7 @@ export function Slider({
           <NumberInput
             label={`${label}, exact`}
             value={value}
+            unit={unit}
             min={min}
             max={max}
             autoFocus
@@ -153,38 +157,55 @@ export function Slider({
 type NumberInputProps = {
   label: string;
   value: number;
+  unit?: string;
   min?: number;
   max?: number;
   autoFocus?: boolean;
   onDone: (value: number | null) => void;
 };
 
-function NumberInput({ label, value, min = -Infinity, max = Infinity, autoFocus, onDone }: NumberInputProps) {
-  const [text, setText] = useState(String(Number(value.toPrecision(6))));
-  const parsed = parseNumber(text);
-  const wrong = parsed === null || parsed < min || parsed > max;
-  const finish = () => onDone(wrong ? null : parsed);
+/** An exact number in place of a slider's. What is refused says why and stays; Escape leaves it as it was. */
+function NumberInput({ label, value, unit, min = -Infinity, max = Infinity, autoFocus, onDone }: NumberInputProps) {
+  const id = useId();
+  const shown = Number(value.toPrecision(6));
+  const [text, setText] = useState(TIMES.has(unit ?? "") ? `${shown} ${unit}` : String(shown));
+  const read = readAmount(text, unit);
+  const wrong = read.why ?? outside(read.value, min, max, unit);
+  const finish = () => wrong === undefined && onDone(read.value ?? null);
   return (
-    <input
-      aria-label={label}
-      aria-invalid={wrong}
-      title={wrong ? `Give a number from ${min} to ${max}` : undefined}
-      autoFocus={autoFocus}
-      onFocus={(e) => e.currentTarget.select()}
-      className={`num w-24 rounded border bg-well px-1 text-right text-[0.95rem] ${wrong ? "border-danger" : "border-edge-strong"}`}
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={finish}
-      onKeyDown={(e) => {
-        if (e.key === "Enter") finish();
-        if (e.key === "Escape") {
-          e.stopPropagation();
-          onDone(null);
-        }
-      }}
-    />
+    <span className="relative">
+      <input
+        aria-label={label}
+        aria-invalid={wrong !== undefined}
+        aria-describedby={wrong ? id : undefined}
+        autoFocus={autoFocus}
+        onFocus={(e) => e.currentTarget.select()}
+        className={`num w-28 rounded border bg-well px-1 text-right text-[0.95rem] ${wrong ? "border-danger" : "border-edge-strong"}`}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+        onBlur={finish}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") finish();
+          if (e.key === "Escape") {
+            e.stopPropagation();
+            onDone(null);
+          }
+        }}
+      />
+      {wrong && (
+        <span
+          id={id}
+          role="alert"
+          className="absolute top-full right-0 z-20 w-56 rounded-md border border-danger/60 bg-raised px-2 py-1 text-[0.85rem] whitespace-normal"
+        >
+          {wrong}
+        </span>
+      )}
+    </span>
   );
 }
+
+const TIMES = new Set(["s", "min", "h"]);
 
 type FieldProps = {
   label: string;
@@ -209,18 +230,18 @@ export function NumberField({
   testId,
 }: FieldProps) {
   const id = useId();
-  const [text, setText] = useState(() => String(value));
+  const [text, setText] = useState(() => String(Number(value.toPrecision(10))));
   useEffect(() => {
-    setText((now) => (parseNumber(now) === value ? now : String(Number(value.toPrecision(10)))));
-  }, [value]);
-  const parsed = parseNumber(text);
-  const own =
-    parsed === null
-      ? "not a number"
-      : parsed < min || parsed > max
-        ? `give ${min} to ${max}${unit ? ` ${unit}` : ""}`
-        : undefined;
-  const wrong = own ?? error;
+    setText((now) => {
+      const typed = readAmount(now, unit).value;
+      // What reads as the same number stays as it was typed.
+      return typed !== undefined && Math.abs(typed - value) <= 1e-9 * Math.abs(value)
+        ? now
+        : String(Number(value.toPrecision(10)));
+    });
+  }, [value, unit]);
+  const read = readAmount(text, unit);
+  const wrong = read.why ?? outside(read.value, min, max, unit) ?? error;
   return (
     <div>
       <label htmlFor={id} className="block text-[0.85rem] text-muted">
@@ -231,7 +252,6 @@ export function NumberField({
       >
         <input
           id={id}
-          inputMode="decimal"
           className="num w-full min-w-0 bg-transparent text-right outline-none"
           value={text}
           aria-invalid={wrong !== undefined}
@@ -239,8 +259,8 @@ export function NumberField({
           data-testid={testId}
           onChange={(e) => {
             setText(e.target.value);
-            const next = parseNumber(e.target.value);
-            if (next !== null && next >= min && next <= max) onChange(next);
+            const { value: next } = readAmount(e.target.value, unit);
+            if (next !== undefined && outside(next, min, max) === undefined) onChange(next);
           }}
         />
         {unit && <span className="ml-1.5 text-[0.85rem] whitespace-nowrap text-muted">{unit}</span>}

@@ -80,7 +80,7 @@ pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
     let evaluation = prepared.answer(scenario);
     let s = scenario.scenario();
     let paths = models(s, &prepared);
-    let draws = Draws::new(s, &paths);
+    let draws = Draws::new(s);
     let all_ranges = ranges(s, &paths, &draws);
     let curves = curves(s, &prepared, &all_ranges);
     let rows = evaluation

@@ -94,7 +94,7 @@ pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &Decisions
             row.push(maybe(if i == 0 { own.and_then(|a| a.time_to_goal_s).map(|_| 1.0) } else { ratio }));
             row.push(maybe(own.and_then(|a| a.contrast)));
         }
-        row.push(maybe(d.value.price));
+        row.push(maybe(d.worth.first().and_then(|w| w.price)));
         row
     });
     Matrix { title: s.title.clone(), rows: rows.collect(), columns }

@@ -1,13 +1,16 @@
 //! Seeded draws of what is uncertain: one random state of sky, target and filter centres each, the same for all paths.
+//!
+//! A draw is one state of the world, not of the rows that ask about it: a filter copy has one centre in it, however many rows and
+//! exposures use that copy, and what a row adds to the question changes nothing for the others.
 
 use rand::{Rng, RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::model::{ChannelModel, PathModel, Scales};
+use super::model::{ChannelModel, Scales};
 use crate::path::Rates;
-use crate::scenario::Scenario;
+use crate::scenario::{Filter, Scenario};
 
 /// A result with its range.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
@@ -68,6 +71,12 @@ pub struct PathDraws<'a> {
     path: usize,
 }
 
+/// What tells one filter copy from another, as a number (FNV-1a): everything that its curve hangs on, and its name.
+fn copy_id(f: &Filter) -> u64 {
+    let text = format!("{:?}", (&f.name, &f.bands, &f.curve, f.off_band_od, f.n_eff, f.centre_tolerance_nm));
+    text.bytes().fold(0xcbf2_9ce4_8422_2325, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3))
+}
+
 /// A normal deviate (Box & Muller 1958).
 fn normal(rng: &mut impl Rng) -> f64 {
     let (u, v): (f64, f64) = (rng.random(), rng.random());
@@ -76,16 +85,33 @@ fn normal(rng: &mut impl Rng) -> f64 {
 
 impl Draws {
     /// Draws by the scenario's statement of what is uncertain.
-    pub fn new(s: &Scenario, paths: &[PathModel]) -> Self {
+    pub fn new(s: &Scenario) -> Self {
         let u = &s.choices.uncertainty;
         let mut rng = Pcg64Mcg::seed_from_u64(u64::from(u.seed));
+        // Each distinct copy has a generator of its own, seeded by what it is.
+        let mut copies: Vec<(u64, Pcg64Mcg)> = Vec::new();
+        let copy_of: Vec<Vec<Option<usize>>> = s
+            .contenders
+            .iter()
+            .map(|c| {
+                let mut index = |f: &Filter| {
+                    let id = copy_id(f);
+                    copies.iter().position(|(other, _)| *other == id).unwrap_or_else(|| {
+                        copies.push((id, Pcg64Mcg::seed_from_u64(u64::from(u.seed) ^ id)));
+                        copies.len() - 1
+                    })
+                };
+                c.exposures.iter().map(|e| e.filter.as_ref().map(&mut index)).collect()
+            })
+            .collect();
         let one = |_| {
             let sky = Scales::darker_sky(u.sky_mag * normal(&mut rng));
             // A log-normal factor whose relative width is the stated one.
             let sigma = (1.0 + u.target_relative * u.target_relative).ln().sqrt();
             let target = (sigma * normal(&mut rng)).exp();
-            let centres: Vec<Vec<f64>> = paths.iter().map(|p| p.exposures.iter().map(|_| rng.random_range(-1.0..=1.0)).collect()).collect();
-            let centres = if u.filter_centre { centres } else { vec![Vec::new(); paths.len()] };
+            let drawn: Vec<f64> = copies.iter_mut().map(|(_, rng)| rng.random_range(-1.0..=1.0)).collect();
+            let of = |list: &Vec<Option<usize>>| list.iter().map(|copy| copy.map_or(0.0, |i| drawn[i])).collect();
+            let centres = if u.filter_centre { copy_of.iter().map(of).collect() } else { vec![Vec::new(); copy_of.len()] };
             Draw { scales: Scales { target, ..sky }, centres }
         };
         Self((0..u.draws.max(1)).map(one).collect())
@@ -163,6 +189,42 @@ mod tests {
         assert_eq!((halved.low, halved.middle, halved.high), (-90.0, -50.0, -10.0));
         assert!(r.is_open() && !Range::of(vec![5.0; 9]).unwrap().is_open());
         assert_eq!(Range::of(Vec::new()), None);
+    }
+
+    /// The centres that each draw gives to every exposure of every row.
+    fn centres(s: &Scenario) -> Vec<Vec<Vec<f64>>> {
+        let draws = Draws::new(s);
+        (0..s.contenders.len()).map(|i| draws.of(i).iter().map(|(_, c)| c.to_vec()).collect()).collect()
+    }
+
+    #[test]
+    fn one_copy_in_two_rows_and_two_exposures_is_one_draw() {
+        let mut s = crate::common::ic_443();
+        let (mono, dual) = (s.contenders[0].clone(), s.contenders[1].clone());
+        let mut twice = mono.clone();
+        twice.exposures[1].filter = twice.exposures[0].filter.clone();
+        s.contenders = vec![mono, twice, dual];
+        let c = centres(&s);
+        for (a, b) in c[0].iter().zip(&c[1]) {
+            assert_eq!(a[0], b[0], "the same copy in another row");
+            assert_eq!(b[0], b[1], "and in another exposure");
+            assert_ne!(a[0], a[1], "another filter is another copy");
+        }
+        // The price is no part of what a copy is.
+        let mut dearer = s.clone();
+        dearer.contenders[0].exposures[0].filter.as_mut().unwrap().price = Some(999.0);
+        assert_eq!(centres(&dearer), c);
+    }
+
+    #[test]
+    fn a_row_more_changes_nothing_for_the_others() {
+        let s = crate::common::ic_443();
+        let mut more = s.clone();
+        more.contenders.insert(1, s.contenders[2].clone());
+        let (few, many) = (centres(&s), centres(&more));
+        assert_eq!((&few[0], &few[1], &few[2]), (&many[0], &many[2], &many[3]));
+        let (a, b) = (Draws::new(&s), Draws::new(&more));
+        assert!(a.of(0).iter().zip(b.of(0).iter()).all(|(x, y)| x == y));
     }
 
     #[test]

@@ -192,11 +192,12 @@ pub fn dual_pairs(s: &Scenario, scene: &Scene, contender: &Contender, filters: &
             if least > 0.0 { s.goal_snr * s.goal_snr / least } else { f64::INFINITY }
         });
         pair.text = format!(
-            "{} for {:.0} % of the clock and {} for {:.0} %: S, H and O reach SNR {} in {} ({}).",
+            "{} for {} and {} for {} of your {}: S, H and O reach SNR {} in {} ({}).",
             pair.names[0],
-            pair.shares[0] * 100.0,
+            clock(pair.shares[0] * s.total_s),
             pair.names[1],
-            pair.shares[1] * 100.0,
+            clock(pair.shares[1] * s.total_s),
+            clock(s.total_s),
             s.goal_snr,
             clock(pair.time_to_goal_s),
             between(&pair.time_range_s)

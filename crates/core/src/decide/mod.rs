@@ -73,8 +73,8 @@ pub struct PathDecisions {
     pub losses: Vec<String>,
     /// Which inputs move the verdict most.
     pub influences: Vec<Influence>,
-    /// What it is worth.
-    pub value: Worth,
+    /// What it is worth: judged by all that the first path is for, then by each quantity.
+    pub worth: Vec<Worth>,
     /// What could be added.
     pub add_ons: Vec<AddOn>,
     /// Pairs of dual-band filters for S-H-O; empty for a mono camera.
@@ -93,12 +93,12 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
     let prepared = Prepared::new(scenario, tables);
     let answer = prepared.answer(scenario);
     let paths = models(s, &prepared);
-    let draws = Draws::new(s, &paths);
+    let draws = Draws::new(s);
     let all_ranges = ranges(s, &paths, &draws);
-    let values = value::values(s, &paths, &all_ranges);
+    let values = value::values(s, &paths, &draws);
     let equal_clock = extras::equal_clock(s, &paths, &all_ranges);
     let mut pairs_of: Vec<(usize, Vec<DualPair>)> = Vec::new();
-    let decided = s.contenders.iter().zip(&paths).zip(all_ranges).zip(values).enumerate().map(|(i, (((c, path), ranges), value))| {
+    let decided = s.contenders.iter().zip(&paths).zip(all_ranges).zip(values).enumerate().map(|(i, (((c, path), ranges), worth))| {
         // Rows that share a rig share its pairs: they do not depend on the filter in use.
         let same_rig = pairs_of.iter().find(|(j, _)| {
             let other = &s.contenders[*j];
@@ -120,7 +120,7 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
             add_ons: extras::add_ons(s, &prepared.scene, c, path, filters, draws.of(i)),
             dual_pairs,
             ranges,
-            value,
+            worth,
         }
     });
     let decided = decided.collect();

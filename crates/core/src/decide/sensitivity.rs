@@ -17,6 +17,8 @@ const ASKED: usize = 40;
 /// How far one input moves a verdict.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Influence {
+    /// What is judged.
+    pub quantity: Quantity,
     /// The input and the step, in words: "sky 0.5 mag brighter".
     pub input: String,
     /// Time with the step over time without.
@@ -56,14 +58,15 @@ pub enum FlipInput {
     Target,
 }
 
-/// What moves the verdict on a path most, largest first.
+/// What moves the verdict on a path most: for each quantity that it is for, largest first.
 pub fn influences(s: &Scenario, path: &PathModel, draws: PathDraws) -> Vec<Influence> {
+    wanted(path).into_iter().flat_map(|q| influences_on(q, s, path, draws)).collect()
+}
+
+fn influences_on(q: Quantity, s: &Scenario, path: &PathModel, draws: PathDraws) -> Vec<Influence> {
     let shares = path.shares();
     let time = |q: Quantity, scales: &Scales, centres: &[f64]| path.time_s(q, s.goal_snr, &shares, scales, centres);
-    // The slowest quantity is what the verdict hangs on.
-    let quantities = wanted(path);
-    let slowest = quantities.iter().filter_map(|q| Some((*q, time(*q, &Scales::ONE, &[])?))).max_by(|a, b| a.1.total_cmp(&b.1));
-    let Some((q, base)) = slowest else { return Vec::new() };
+    let Some(base) = time(q, &Scales::ONE, &[]) else { return Vec::new() };
     let drawn: Vec<(&Scales, &[f64], f64)> = draws.some(ASKED).filter_map(|(d, c)| Some((d, c, time(q, d, c)?))).collect();
     let one = Scales::ONE;
     let blue = vec![-1.0; path.exposures.len()];
@@ -82,7 +85,7 @@ pub fn influences(s: &Scenario, path: &PathModel, draws: PathDraws) -> Vec<Influ
         let time_ratio = time(q, &step, centres.unwrap_or(&[]))? / base;
         let each = drawn.iter().filter_map(|(d, c, t)| Some(time(q, &step.times(d), centres.unwrap_or(c))? / t));
         let time_ratio_range = Range::of(each.collect()).unwrap_or(Range { low: time_ratio, middle: time_ratio, high: time_ratio });
-        Some(Influence { input, time_ratio, time_ratio_range })
+        Some(Influence { quantity: q, input, time_ratio, time_ratio_range })
     };
     let mut out: Vec<Influence> = steps.into_iter().filter_map(of).collect();
     out.sort_by(|a, b| b.time_ratio.ln().abs().total_cmp(&a.time_ratio.ln().abs()));

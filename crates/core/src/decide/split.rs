@@ -31,6 +31,21 @@ pub struct SplitPart {
     pub snr: f64,
     /// Its range with the split as it is.
     pub snr_range: Range,
+    /// Everything that its filter records, what it is for first.
+    pub served: Vec<Served>,
+}
+
+/// A quantity that an exposure serves.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Served {
+    /// What.
+    pub quantity: Quantity,
+    /// Its signal to noise from the whole path with this split; of its own continuum where several filters make colours.
+    pub snr: f64,
+    /// Its range.
+    pub snr_range: Range,
+    /// Whether the split must serve it; false for a by-product that nobody waits for.
+    pub wanted: bool,
 }
 
 /// Calibration frames.
@@ -98,18 +113,22 @@ struct Goal {
     alone: Option<usize>,
 }
 
-fn goals(path: &PathModel) -> Vec<Goal> {
+/// The goals of a path, those that are wanted first, then by-products; and how many are wanted.
+fn goals(path: &PathModel) -> (Vec<Goal>, usize) {
     let colours: Vec<usize> =
         (0..path.exposures.len()).filter(|&i| purpose(&path.exposures[i], path) == Some(Quantity::Continuum)).collect();
-    let mut out = Vec::new();
-    for quantity in wanted(path) {
+    let of = |quantity: Quantity| -> Vec<Goal> {
         if quantity == Quantity::Continuum && colours.len() > 1 {
-            out.extend(colours.iter().map(|&i| Goal { quantity, alone: Some(i) }));
+            colours.iter().map(|&i| Goal { quantity, alone: Some(i) }).collect()
         } else {
-            out.push(Goal { quantity, alone: None });
+            vec![Goal { quantity, alone: None }]
         }
-    }
-    out
+    };
+    let wanted = wanted(path);
+    let mut out: Vec<Goal> = wanted.iter().flat_map(|q| of(*q)).collect();
+    let count = out.len();
+    out.extend(recorded(path).filter(|q| !wanted.contains(q)).flat_map(of));
+    (out, count)
 }
 
 impl Goal {
@@ -139,13 +158,18 @@ fn gains(path: &PathModel, goals: &[Goal], scales: &Scales, centres: &[f64]) -> 
 /// A quantity that reaches less than this share of a path's best signal to noise is a by-product: nobody waits for it.
 const BY_PRODUCT: f64 = 1.0 / 15.0;
 
-/// The quantities of a path that someone wants from it: not the continuum that leaks through narrow filters, nor lines that drown
-/// beside what the path is for.
-pub fn wanted(path: &PathModel) -> Vec<Quantity> {
+/// What a path records on purpose: not the continuum that leaks through narrow filters.
+fn recorded(path: &PathModel) -> impl Iterator<Item = Quantity> + '_ {
     let broad = path.exposures.iter().any(|e| e.equivalent_width_nm > 40.0);
-    let shares = path.shares();
-    let recorded = Quantity::ALL.into_iter().filter(|&q| path.records(q) && (q != Quantity::Continuum || broad));
-    let snr: Vec<(Quantity, f64)> = recorded.map(|q| (q, path.snr(q, 3600.0, &shares, &Scales::ONE, &[]))).collect();
+    Quantity::ALL.into_iter().filter(move |&q| path.records(q) && (q != Quantity::Continuum || broad))
+}
+
+/// The quantities of a path that someone wants from it: not lines that drown beside what the path is for. Judged with the same time
+/// for every exposure: how the clock happens to be split now does not decide what a filter is there for.
+pub fn wanted(path: &PathModel) -> Vec<Quantity> {
+    let n = path.exposures.len();
+    let even = vec![1.0 / n as f64; n];
+    let snr: Vec<(Quantity, f64)> = recorded(path).map(|q| (q, path.snr(q, 3600.0, &even, &Scales::ONE, &[]))).collect();
     let best = snr.iter().map(|s| s.1).fold(0.0, f64::max);
     snr.into_iter().filter(|s| s.1 > BY_PRODUCT * best).map(|s| s.0).collect()
 }
@@ -205,16 +229,71 @@ struct Outcome {
     slowest_range_s: Option<Range>,
 }
 
-fn outcome(s: &Scenario, contender: &Contender, path: &PathModel, goals: &[Goal], mode: SplitMode, draws: PathDraws) -> Outcome {
-    let luminance = s.choices.luminance_ratio;
+/// What is asked of a split.
+struct Question<'a> {
+    s: &'a Scenario,
+    contender: &'a Contender,
+    path: &'a PathModel,
+    /// What must be served, then by-products.
+    goals: Vec<Goal>,
+    /// How many must be served.
+    wanted: usize,
+}
+
+/// Rounds in which a split settles where frames are not dithered.
+const ROUNDS: usize = 24;
+
+impl Question<'_> {
+    /// Shares by a mode in one draw, from what each exposure gives to each goal.
+    fn shares(&self, mode: SplitMode, gains: &[Vec<f64>], scales: &Scales, centres: &[f64]) -> Vec<f64> {
+        let goals = &self.goals[..self.wanted];
+        let of = |gains: &[Vec<f64>]| {
+            let asked: Vec<Vec<f64>> = gains.iter().map(|row| row[..self.wanted].to_vec()).collect();
+            shares_for(self.path, self.contender, goals, &asked, mode, self.s.choices.luminance_ratio)
+        };
+        let mut shares = of(gains);
+        let moves = matches!(mode, SplitMode::EqualSnr | SplitMode::Weighted);
+        if self.path.calibration.dithered || !moves {
+            return shares;
+        }
+        // Noise that calibration leaves in every frame alike does not average out: the squares grow ever more slowly with time. What
+        // a second is worth hangs on how many there are, so the split is asked again at its own answer until it settles.
+        for _ in 0..ROUNDS {
+            let there = self.gains_after(&shares, gains, scales, centres);
+            let next = of(&there);
+            shares.iter_mut().zip(next).for_each(|(a, b)| *a = 0.5 * (*a + b));
+        }
+        shares
+    }
+
+    /// gains[i][k] as a mean over the time that each exposure has.
+    fn gains_after(&self, shares: &[f64], at_first: &[Vec<f64>], scales: &Scales, centres: &[f64]) -> Vec<Vec<f64>> {
+        let of = |(i, e): (usize, &ExposureModel)| -> Vec<f64> {
+            let clock_s = self.s.total_s * shares[i];
+            if clock_s < 1.0 {
+                return at_first[i].clone();
+            }
+            let (subs, centre) = (clock_s / (e.sub_s + self.path.between_s), centres.get(i).copied().unwrap_or(0.0));
+            let one = |g: &Goal| match g.alone {
+                Some(own) if own != i => 0.0,
+                _ => self.path.exposure_snr2(e, g.quantity, e.sub_s, subs, scales, centre) / clock_s,
+            };
+            self.goals.iter().map(one).collect()
+        };
+        self.path.exposures.iter().enumerate().map(of).collect()
+    }
+}
+
+fn outcome(q: &Question, mode: SplitMode, draws: PathDraws) -> Outcome {
+    let Question { s, path, goals, .. } = q;
     let nominal = gains(path, goals, &Scales::ONE, &[]);
-    let shares = shares_for(path, contender, goals, &nominal, mode, luminance);
+    let shares = q.shares(mode, &nominal, &Scales::ONE, &[]);
     let slowest = |gains: &[Vec<f64>], scales: &Scales, centres: &[f64]| -> Option<f64> {
         if path.calibration.dithered {
-            let least = snrs(path, goals, gains, 1.0, &shares, scales, centres).into_iter().fold(f64::INFINITY, f64::min);
+            let least = snrs(path, goals, gains, 1.0, &shares, scales, centres).into_iter().take(q.wanted).fold(f64::INFINITY, f64::min);
             return (least > 0.0).then(|| (s.goal_snr / least).powi(2)).filter(|t| *t <= 3.6e10);
         }
-        let each = goals.iter().map(|g| time_to_goal_s(s.goal_snr, |t| g.snr(path, t, &shares, scales, centres)));
+        let each = goals.iter().take(q.wanted).map(|g| time_to_goal_s(s.goal_snr, |t| g.snr(path, t, &shares, scales, centres)));
         each.into_iter().try_fold(0.0f64, |most, t| Some(most.max(t?)))
     };
     let moves = matches!(mode, SplitMode::EqualSnr | SplitMode::Weighted) && path.exposures.len() > 1;
@@ -224,7 +303,7 @@ fn outcome(s: &Scenario, contender: &Contender, path: &PathModel, goals: &[Goal]
         all_snrs.push(snrs(path, goals, &drawn, s.total_s, &shares, scales, centres));
         times.push(slowest(&drawn, scales, centres).unwrap_or(f64::INFINITY));
         if moves {
-            all_shares.push(shares_for(path, contender, goals, &drawn, mode, luminance));
+            all_shares.push(q.shares(mode, &drawn, scales, centres));
         }
     }
     let column = |rows: &[Vec<f64>], i: usize| Range::of(rows.iter().map(|row| row[i]).collect());
@@ -239,11 +318,20 @@ fn outcome(s: &Scenario, contender: &Contender, path: &PathModel, goals: &[Goal]
     }
 }
 
-fn parts(s: &Scenario, contender: &Contender, path: &PathModel, goals: &[Goal], out: &Outcome) -> Vec<SplitPart> {
+fn parts(q: &Question, out: &Outcome) -> Vec<SplitPart> {
+    let Question { s, contender, path, goals, .. } = q;
     let part = |(i, e): (usize, &ExposureModel)| {
         let quantity = purpose(e, path);
-        let goal = goals.iter().position(|g| Some(g.quantity) == quantity && g.alone.is_none_or(|own| own == i));
         let clock_s = s.total_s * out.shares[i];
+        let records = |g: &Goal| g.alone.map_or_else(|| e.channels.iter().any(|c| c.records[g.quantity as usize]), |own| own == i);
+        let mut served: Vec<Served> = goals
+            .iter()
+            .enumerate()
+            .filter(|(_, g)| records(g))
+            .map(|(k, g)| Served { quantity: g.quantity, snr: out.snrs[k], snr_range: out.snr_ranges[k], wanted: k < q.wanted })
+            .collect();
+        served.sort_by_key(|v| (Some(v.quantity) != quantity, !v.wanted));
+        let own = served.iter().find(|v| Some(v.quantity) == quantity);
         SplitPart {
             filter: contender.exposures[i].filter.as_ref().map(|f| f.name.clone()),
             quantity,
@@ -251,50 +339,74 @@ fn parts(s: &Scenario, contender: &Contender, path: &PathModel, goals: &[Goal], 
             share_range: out.share_ranges[i],
             clock_s,
             subs: subs_in(clock_s, e.sub_s, path.between_s) as u32,
-            snr: goal.map_or(0.0, |k| out.snrs[k]),
-            snr_range: goal.map_or(Range::of_three([0.0; 3]), |k| out.snr_ranges[k]),
+            snr: own.map_or(0.0, |v| v.snr),
+            snr_range: own.map_or(Range::of_three([0.0; 3]), |v| v.snr_range),
+            served,
         }
     };
     path.exposures.iter().enumerate().map(part).collect()
 }
 
+/// Times closer than this are the same: a split is said to be the fastest only where it is, to what a screen can show.
+const SAME_TIME: f64 = 1.005;
+
+/// The answer in a sentence: when all goals are reached as the clock is split, and whether another split is faster.
+fn words(q: &Question, chosen: &Outcome, fair: &Outcome) -> String {
+    let (goal, path) = (q.s.goal_snr, q.path);
+    let told = |o: &Outcome, t: f64| {
+        let range = o.slowest_range_s.filter(Range::is_open).map_or(String::new(), |r| format!(" ({})", between(&r)));
+        format!("{}{range}", clock(t))
+    };
+    let unserved = |o: &Outcome| {
+        let k = (0..q.wanted).find(|&k| o.snrs[k] <= 0.0)?;
+        Some(q.goals[k].quantity.label())
+    };
+    match (path.exposures.len(), chosen.slowest_s, fair.slowest_s) {
+        (_, None, None) => "one of its quantities is out of reach".to_owned(),
+        (1, Some(t), _) => format!("all it is for reaches SNR {goal} in {}", told(chosen, t)),
+        (_, None, Some(best)) => {
+            let why = unserved(chosen).map_or_else(|| "one of its quantities is never there".to_owned(), |l| format!("{l} gets no time"));
+            format!("as the clock is split, {why}; split evenly in SNR, all reach SNR {goal} in {}", told(fair, best))
+        }
+        (_, Some(yours), Some(best)) if yours > SAME_TIME * best => {
+            format!("all reach SNR {goal} in {}; split evenly in SNR it takes {}", told(chosen, yours), told(fair, best))
+        }
+        // What is not dithered is split for the time that is given, not for the goal's: nothing is claimed then.
+        (_, Some(yours), _) if path.calibration.dithered => {
+            format!("all reach SNR {goal} in {}, and no other split is faster", told(chosen, yours))
+        }
+        (_, Some(yours), _) => format!("all reach SNR {goal} in {}", told(chosen, yours)),
+    }
+}
+
 /// Decides the total time of one contender.
 pub fn decide_time(s: &Scenario, contender: &Contender, path: &PathModel, draws: PathDraws) -> TimeDecision {
     let mode = s.choices.split;
-    let goals = goals(path);
-    let fair = outcome(s, contender, path, &goals, SplitMode::EqualSnr, draws);
-    let other = (mode != SplitMode::EqualSnr).then(|| outcome(s, contender, path, &goals, mode, draws));
+    let (goals, wanted) = goals(path);
+    let q = Question { s, contender, path, goals, wanted };
+    let fair = outcome(&q, SplitMode::EqualSnr, draws);
+    let other = (mode != SplitMode::EqualSnr).then(|| outcome(&q, mode, draws));
     let chosen = other.as_ref().unwrap_or(&fair);
-    let (all_reach_goal_s, as_chosen) = (fair.slowest_s, chosen.slowest_s);
-    let range = |o: &Outcome| o.slowest_range_s.filter(Range::is_open).map_or(String::new(), |r| format!(" ({})", between(&r)));
-    let text = match (path.exposures.len(), as_chosen, all_reach_goal_s) {
-        (_, _, None) => "one of its quantities is out of reach".to_owned(),
-        (1, _, Some(t)) => format!("all it is for reaches SNR {} in {}{}", s.goal_snr, clock(t), range(&fair)),
-        (_, Some(yours), Some(best)) if yours > 1.07 * best => {
-            let (a, b) = (range(chosen), range(&fair));
-            format!("all reach SNR {} in {}{a}; split evenly in SNR it takes {}{b}", s.goal_snr, clock(yours), clock(best))
-        }
-        (_, _, Some(best)) => format!("all reach SNR {} in {}{}, and no other split is faster", s.goal_snr, clock(best), range(&fair)),
-    };
     let split_reason = |(i, e): (usize, &ExposureModel)| {
         let q = purpose(e, path);
         let per_h = q.map_or(0.0, |q| path.exposure_snr2(e, q, e.sub_s, 3600.0 / (e.sub_s + path.between_s), &Scales::ONE, 0.0));
         let r = fair.share_ranges[i];
-        let open = if r.is_open() { format!(" ({:.0} to {:.0} %)", r.low * 100.0, r.high * 100.0) } else { String::new() };
+        let open = if r.is_open() { format!(" ({})", between(&r.map(|x| x * s.total_s))) } else { String::new() };
         format!(
-            "{}: SNR² grows by {per_h:.1} per hour of its own clock, so its fair share (1/rate) is {:.0} %{open}.",
+            "{}: SNR² grows by {per_h:.1} per hour of its own clock, so its fair part (1/rate) of {} is {}{open}.",
             q.map_or("nothing", Quantity::label),
-            fair.shares[i] * 100.0
+            clock(s.total_s),
+            clock(fair.shares[i] * s.total_s)
         )
     };
     TimeDecision {
         mode,
-        parts: parts(s, contender, path, &goals, chosen),
-        balanced: parts(s, contender, path, &goals, &fair),
-        all_reach_goal_s,
+        parts: parts(&q, chosen),
+        balanced: parts(&q, &fair),
+        all_reach_goal_s: fair.slowest_s,
         all_reach_goal_range_s: fair.slowest_range_s,
         calibration: calibration(s, path, draws),
-        text,
+        text: words(&q, chosen, &fair),
         reasons: path.exposures.iter().enumerate().map(split_reason).collect(),
     }
 }

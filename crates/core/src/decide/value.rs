@@ -3,14 +3,12 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::draws::{Range, two_figures};
+use super::draws::{Draws, Range, two_figures};
 use super::model::{PathModel, Scales};
-use super::ranges::QuantityRange;
 use super::split::wanted;
 use crate::compare::{clock, times};
 use crate::light::Quantity;
 use crate::scenario::{Contender, Scenario};
-use std::collections::BTreeMap;
 
 /// What one path saves against the first.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -19,7 +17,7 @@ pub struct Worth {
     pub price: Option<f64>,
     /// How much more than the first path; null where the rigs differ and one has no price.
     pub extra_price: Option<f64>,
-    /// The quantity by which it is judged: the slowest that both record.
+    /// The quantity by which it is judged; null for all that the first path is for together.
     pub quantity: Option<Quantity>,
     /// Time to the goal in that quantity over the first path's.
     pub time_ratio: Option<f64>,
@@ -41,6 +39,27 @@ pub struct Worth {
     pub pictures_range: Option<Range>,
     /// What it means, in a sentence.
     pub text: String,
+}
+
+impl Worth {
+    /// Nothing known yet.
+    fn nothing() -> Self {
+        Self {
+            price: None,
+            extra_price: None,
+            quantity: None,
+            time_ratio: None,
+            time_ratio_range: None,
+            about_equal: false,
+            hours_saved_per_year: None,
+            hours_saved_range: None,
+            price_per_hour_saved: None,
+            price_per_hour_range: None,
+            pictures_per_year: None,
+            pictures_range: None,
+            text: String::new(),
+        }
+    }
 }
 
 /// Price of a rig's filters, each bought once.
@@ -66,68 +85,104 @@ fn extra_price(first: &Contender, c: &Contender) -> Option<f64> {
     Some(rigs + filters_price(c) - filters_price(first))
 }
 
-/// The value of every path against the first.
+/// By what purchases can be judged: every quantity that one of the paths is for, and all that the first one is for together.
+fn bases(paths: &[PathModel]) -> Vec<Option<Quantity>> {
+    let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
+    quantities.sort();
+    quantities.dedup();
+    std::iter::once(None).chain(quantities.into_iter().map(Some)).collect()
+}
+
+/// The question of one basis: the quantities that all paths must bring to the goal.
+struct Judged<'a> {
+    s: &'a Scenario,
+    basis: Option<Quantity>,
+    quantities: Vec<Quantity>,
+}
+
+impl Judged<'_> {
+    /// Time until the slowest of them is there; `None` where one is not recorded or out of reach.
+    fn time_s(&self, path: &PathModel, scales: &Scales, centres: &[f64]) -> Option<f64> {
+        let shares = path.shares();
+        let times = self.quantities.iter().map(|q| path.time_s(*q, self.s.goal_snr, &shares, scales, centres));
+        times.into_iter().try_fold(0.0f64, |most, t| Some(most.max(t?)))
+    }
+
+    fn label(&self) -> String {
+        let names: Vec<&str> = self.quantities.iter().map(|q| q.label()).collect();
+        match &names[..] {
+            [] => "nothing".to_owned(),
+            [one] => (*one).to_owned(),
+            [first @ .., last] => format!("{} and {last}", first.join(", ")),
+        }
+    }
+
+    /// Why a path cannot be compared.
+    fn missing(&self, path: &PathModel) -> String {
+        match self.quantities.iter().find(|q| !path.records(**q)) {
+            Some(q) => format!("records no {}", q.label()),
+            None => format!("does not reach SNR {} in {}", self.s.goal_snr, self.label()),
+        }
+    }
+}
+
+/// The value of every path against the first: path by path, a [`Worth`] for all that the first path is for, and one for each
+/// quantity. Rows that are judged by one basis answer the same question.
 ///
 /// With N clear nights of h hours a year, the first path's pictures take N h hours; the same pictures through another path take
 /// N h t / t_first, and the rest is saved.
-pub fn values(s: &Scenario, paths: &[PathModel], ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<Worth> {
+pub fn values(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<Vec<Worth>> {
+    let Some(first) = paths.first() else { return Vec::new() };
+    let mut out: Vec<Vec<Worth>> = vec![Vec::new(); paths.len()];
+    for basis in bases(paths) {
+        let judged = Judged { s, basis, quantities: basis.map_or_else(|| wanted(first), |q| vec![q]) };
+        // Draw by draw, so that what both paths share cancels.
+        let drawn = |i: usize| -> Vec<Option<f64>> { draws.of(i).iter().map(|(d, c)| judged.time_s(&paths[i], d, c)).collect() };
+        let of_first = drawn(0);
+        for (i, path) in paths.iter().enumerate() {
+            let own = if i == 0 { of_first.clone() } else { drawn(i) };
+            out[i].push(worth(&judged, i, [first, path], [&of_first, &own]));
+        }
+    }
+    out
+}
+
+/// The worth of the path at `i` against the first, with the times of both in every draw.
+fn worth(judged: &Judged, i: usize, [first, path]: [&PathModel; 2], [of_first, own]: [&[Option<f64>]; 2]) -> Worth {
+    let s = judged.s;
+    let c = &s.contenders[i];
     let year_h = s.choices.clear_nights_per_year * s.choices.hours_per_night;
-    let time = |p: &PathModel, q: Quantity| p.time_s(q, s.goal_snr, &p.shares(), &Scales::ONE, &[]);
-    let first = paths.first();
-    paths
-        .iter()
-        .zip(&s.contenders)
-        .enumerate()
-        .map(|(i, (path, c))| {
-            let shared = wanted(path).into_iter().filter(|q| first.is_some_and(|f| f.records(*q)));
-            let slowest = shared.filter_map(|q| Some((q, time(path, q)?, time(first?, q)?))).max_by(|a, b| a.1.total_cmp(&b.1));
-            let price = c.price.map(|rig| rig + filters_price(c));
-            let extra_price = s.contenders.first().and_then(|f| extra_price(f, c));
-            let Some((q, t, t_first)) = slowest else {
-                let text = "shares no quantity with A that both reach".to_owned();
-                return Worth {
-                    price,
-                    extra_price,
-                    quantity: None,
-                    time_ratio: None,
-                    time_ratio_range: None,
-                    about_equal: false,
-                    hours_saved_per_year: None,
-                    hours_saved_range: None,
-                    price_per_hour_saved: None,
-                    price_per_hour_range: None,
-                    pictures_per_year: None,
-                    pictures_range: None,
-                    text,
-                };
-            };
-            let (ratio, range) = (t / t_first, ranges[i].get(&q));
-            let time_ratio_range = range.and_then(|r| r.time_over_first);
-            let hours = |ratio: f64| year_h * (1.0 - ratio);
-            let saved_h = hours(ratio);
-            let hours_saved_range = time_ratio_range.map(|r| r.map(hours));
-            let dearer = extra_price.filter(|p| *p > 0.0);
-            let per_hour = dearer.filter(|_| saved_h > 0.05 * year_h).map(|p| p / saved_h);
-            let per_hour_range =
-                per_hour.zip(hours_saved_range).filter(|(_, h)| h.low > 0.0).zip(dearer).map(|((_, h), p)| h.map(|h| p / h));
-            let worth = Worth {
-                price,
-                extra_price,
-                quantity: Some(q),
-                time_ratio: Some(ratio),
-                time_ratio_range,
-                about_equal: super::no_difference(ratio, time_ratio_range.as_ref()),
-                hours_saved_per_year: Some(saved_h),
-                hours_saved_range,
-                price_per_hour_saved: per_hour,
-                price_per_hour_range: per_hour_range,
-                pictures_per_year: Some(year_h * 3600.0 / t),
-                pictures_range: range.and_then(|r| r.time_to_goal_s).map(|r| r.map(|t| year_h * 3600.0 / t)),
-                text: String::new(),
-            };
-            Worth { text: words(i, q, &worth, year_h), ..worth }
-        })
-        .collect()
+    let extra_price = s.contenders.first().and_then(|f| extra_price(f, c));
+    let mut out = Worth { price: c.price.map(|rig| rig + filters_price(c)), extra_price, quantity: judged.basis, ..Worth::nothing() };
+    let Some(t) = judged.time_s(path, &Scales::ONE, &[]) else {
+        return Worth { text: judged.missing(path), ..out };
+    };
+    let reached = own.iter().flatten().count() * 10 >= own.len() * 9;
+    let times = if reached { Range::of(own.iter().map(|t| t.unwrap_or(f64::INFINITY)).collect()) } else { None };
+    out.pictures_per_year = Some(year_h * 3600.0 / t);
+    out.pictures_range = times.map(|r| r.map(|t| year_h * 3600.0 / t));
+    let Some(t_first) = judged.time_s(first, &Scales::ONE, &[]) else {
+        return Worth { text: format!("{}, which A does not reach", clock(t)), ..out };
+    };
+    let ratio = t / t_first;
+    let ratios = own.iter().zip(of_first).filter_map(|(a, b)| Some((*a)? / (*b)?)).collect();
+    let time_ratio_range = Range::of(ratios);
+    let hours = |ratio: f64| year_h * (1.0 - ratio);
+    let saved_h = hours(ratio);
+    let hours_saved_range = time_ratio_range.map(|r| r.map(hours));
+    let dearer = extra_price.filter(|p| *p > 0.0);
+    let per_hour = dearer.filter(|_| saved_h > 0.05 * year_h).map(|p| p / saved_h);
+    out = Worth {
+        time_ratio: Some(ratio),
+        time_ratio_range,
+        about_equal: super::no_difference(ratio, time_ratio_range.as_ref()),
+        hours_saved_per_year: Some(saved_h),
+        hours_saved_range,
+        price_per_hour_saved: per_hour,
+        price_per_hour_range: per_hour.zip(hours_saved_range).filter(|(_, h)| h.low > 0.0).zip(dearer).map(|((_, h), p)| h.map(|h| p / h)),
+        ..out
+    };
+    Worth { text: words(i, &judged.label(), &out, year_h), ..out }
 }
 
 /// A range in brackets where it is told apart: " (60 to 110)".
@@ -135,11 +190,11 @@ fn open(r: Option<Range>) -> String {
     r.filter(Range::is_open).map_or(String::new(), |r| format!(" ({} to {})", two_figures(r.low), two_figures(r.high)))
 }
 
-fn words(i: usize, q: Quantity, w: &Worth, year_h: f64) -> String {
+fn words(i: usize, label: &str, w: &Worth, year_h: f64) -> String {
     if i == 0 {
         return format!("the baseline, {} of exposure a year", clock(year_h * 3600.0));
     }
-    let (label, ratio, saved_h) = (q.label(), w.time_ratio.unwrap_or(1.0), w.hours_saved_per_year.unwrap_or(0.0));
+    let (ratio, saved_h) = (w.time_ratio.unwrap_or(1.0), w.hours_saved_per_year.unwrap_or(0.0));
     let price = match w.extra_price {
         Some(p) if p >= 0.0 => format!("for {p:.0} more"),
         Some(p) => format!("and costs {:.0} less", -p),
@@ -189,7 +244,7 @@ mod tests {
         assert_eq!(extra_price(&with, &without), Some(-270.0));
     }
 
-    fn worth(extra_price: Option<f64>, ratio: f64) -> Worth {
+    fn of_ratio(extra_price: Option<f64>, ratio: f64) -> Worth {
         let range = Range { low: ratio * 0.9, middle: ratio, high: ratio * 1.1 };
         let hours = range.map(|r| 200.0 * (1.0 - r));
         Worth {
@@ -211,8 +266,8 @@ mod tests {
 
     #[test]
     fn a_purchase_is_told_by_what_it_saves_and_costs() {
-        let of = |extra, ratio| words(1, Quantity::Ha, &worth(extra, ratio), 200.0);
-        assert_eq!(words(0, Quantity::Ha, &worth(None, 1.0), 200.0), "the baseline, 200 h of exposure a year");
+        let of = |extra, ratio| words(1, "H-alpha", &of_ratio(extra, ratio), 200.0);
+        assert_eq!(words(0, "H-alpha", &of_ratio(None, 1.0), 200.0), "the baseline, 200 h of exposure a year");
         assert_eq!(
             of(Some(190.0), 0.5),
             "half the time for the same H-alpha: saves 100 h (90 to 110) a year for 190 more: 1.9 (1.7 to 2.1) for each hour in the first year"

@@ -21,7 +21,7 @@ use utoipa::ToSchema;
 pub use blind::{Revealed, figure, figure_name, orders, reveal};
 pub use field::{Field, FieldSpec, Star};
 pub use ghost::{Ghost, Gradient, GradientPoint, SENSOR_REFLECTANCE, Seen, ghost, gradient, gradient_by_distance};
-pub use palette::{Cast, Match, Mix, Palette, Stretch, stretched};
+pub use palette::{Cast, Colours, Match, Mix, Palette, Stretch, stretched};
 pub use planes::{Plane, Planes};
 pub use sub::{SimulatedSub, whole_sub};
 pub use view::LookView;
@@ -89,11 +89,11 @@ pub struct Measured {
     pub plane: String,
     /// The quantity it carries most of; null for none.
     pub quantity: Option<Quantity>,
-    /// Mean of the box, e-.
+    /// Mean of the box in the whole stack, e- per pixel of the plane's own colour, as a user's own frames added up would show.
     pub mean_e: f64,
-    /// Standard deviation of a pixel in the box, e-.
+    /// Standard deviation of such a pixel in the box, e-.
     pub sigma_e: f64,
-    /// Target in the box by the truth, e- a pixel.
+    /// Target in the box by the truth, e- per such pixel.
     pub target_e: f64,
     /// Signal to noise of the box's target: its sum over the noise of its sum.
     pub snr: f64,
@@ -214,9 +214,9 @@ impl Look {
     /// The picture of one contender. All contenders of one call to [`Self::white`] share its white.
     pub fn crop(&self, contender: usize, view: &LookView, white: f64) -> Crop {
         let planes = &self.contenders[contender];
-        let mixes = planes.mixes(view.palette, view.single);
+        let colours = planes.colours(view.palette, view.single);
         let used: Vec<usize> = {
-            let mut used: Vec<usize> = mixes.iter().flatten().flat_map(|m| m.parts.iter().map(|p| p.0)).collect();
+            let mut used: Vec<usize> = colours.all().flat_map(|m| m.parts.iter().map(|p| p.0)).collect();
             used.sort_unstable();
             used.dedup();
             used
@@ -225,39 +225,47 @@ impl Look {
         // A table of the stretch: a byte for each of 4096 steps.
         let table: Vec<u8> =
             (0..4096).map(|i| (stretched(f64::from(i) / 4095.0, view.stretch, view.strength) * 255.0).round() as u8).collect();
+        let brightest = palette::brightest(&colours);
+        let levels = |mix: &palette::Mix, brightest: Option<f64>| -> Vec<u8> {
+            let scaling = palette::scaling(mix, view.matched, brightest, white);
+            let terms = mix
+                .parts
+                .iter()
+                .filter_map(|(i, w)| stacks.iter().find(|s| s.0 == *i).map(|s| (&s.1, w * scaling.gain / (s.1.subs * s.1.sub_s))));
+            let mut sum = vec![-(scaling.black * scaling.gain) as f32; planes.size[0] * planes.size[1]];
+            for (stack, w) in terms {
+                let w = w as f32;
+                sum.iter_mut().zip(&stack.e).for_each(|(s, e)| *s += e * w);
+            }
+            sum.iter().map(|v| table[(v.clamp(0.0, 1.0) * 4095.0) as usize]).collect()
+        };
         let mut rgb = vec![0u8; planes.size[0] * planes.size[1] * 3];
         let mut shown: Vec<(usize, Vec<u8>)> = Vec::new();
-        for (k, mix) in mixes.iter().enumerate() {
+        for (k, mix) in colours.rgb.iter().enumerate() {
             let Some(mix) = mix else { continue };
             // Channels made of the same planes are the same: grey and H-O-O draw them once.
-            let same = (0..k).find(|&j| mixes[j].as_ref().is_some_and(|m| m.parts == mix.parts));
-            let levels = match same.and_then(|j| shown.iter().find(|s| s.0 == j)) {
+            let same = (0..k).find(|&j| colours.rgb[j].as_ref().is_some_and(|m| m.parts == mix.parts));
+            let own = match same.and_then(|j| shown.iter().find(|s| s.0 == j)) {
                 Some((_, levels)) => levels.clone(),
-                None => {
-                    let scaling = palette::scaling(mix, view.matched, white);
-                    let terms: Vec<(&Stack, f64)> = mix
-                        .parts
-                        .iter()
-                        .filter_map(|(i, w)| stacks.iter().find(|s| s.0 == *i).map(|s| (&s.1, w * scaling.gain / (s.1.subs * s.1.sub_s))))
-                        .collect();
-                    let mut sum = vec![-(scaling.black * scaling.gain) as f32; planes.size[0] * planes.size[1]];
-                    for (stack, w) in terms {
-                        let w = w as f32;
-                        sum.iter_mut().zip(&stack.e).for_each(|(s, e)| *s += e * w);
-                    }
-                    sum.iter().map(|v| table[(v.clamp(0.0, 1.0) * 4095.0) as usize]).collect()
-                }
+                None => levels(mix, brightest),
             };
-            rgb.iter_mut().skip(k).step_by(3).zip(&levels).for_each(|(o, l)| *o = *l);
-            shown.push((k, levels));
+            rgb.iter_mut().skip(k).step_by(3).zip(&own).for_each(|(o, l)| *o = *l);
+            shown.push((k, own));
+        }
+        // Luminance takes the place of the colours' own brightness; what they differ by stays.
+        if let Some(luminance) = &colours.luminance {
+            for (pixel, l) in rgb.chunks_exact_mut(3).zip(levels(luminance, None)) {
+                let shift = i16::from(l) - pixel.iter().map(|c| i16::from(*c)).sum::<i16>() / 3;
+                pixel.iter_mut().for_each(|c| *c = (i16::from(*c) + shift).clamp(0, 255) as u8);
+            }
         }
         Crop { size: planes.size, rgb }
     }
 
     /// White of all crops together where exposure is matched, e-/s.
     pub fn white(&self, view: &LookView) -> f64 {
-        let each = self.contenders.iter().flat_map(|p| p.mixes(view.palette, view.single)).flatten();
-        each.map(|m| palette::white_e_per_s(&m)).fold(0.0, f64::max)
+        let each = self.contenders.iter().map(|p| p.colours(view.palette, view.single));
+        each.map(|c| c.all().map(palette::white_e_per_s).fold(0.0, f64::max)).fold(0.0, f64::max)
     }
 
     /// Measures a box in every plane of one contender's stack.
@@ -281,9 +289,10 @@ impl Look {
             Measured {
                 plane: format!("{filter}, {}", p.channel),
                 quantity,
-                mean_e: mean,
-                sigma_e: variance.sqrt(),
-                target_e: target,
+                // A picture's pixel sees its colour in its share of the subs; a pixel of that colour is exposed in all of them.
+                mean_e: mean / p.share,
+                sigma_e: (variance / p.share).sqrt(),
+                target_e: target / p.share,
                 snr: if variance > 0.0 { target * n.sqrt() / variance.sqrt() } else { 0.0 },
             }
         };
@@ -308,7 +317,7 @@ impl Look {
                     size: planes.size,
                     scale_arcsec: planes.scale_arcsec,
                     subs: (0..c.exposures.len()).map(|e| self.subs(i, e, view.time_fraction) as u32).collect(),
-                    cast: palette::cast(&planes.mixes(view.palette, view.single), view.palette),
+                    cast: palette::cast(&planes.colours(view.palette, view.single), view.palette),
                     ghosts: planes.ghosts.clone(),
                     ghost_text: ghost_words(brightest.as_ref(), planes, c),
                     gradient_text: steepest.as_ref().map_or(String::new(), gradient_words),

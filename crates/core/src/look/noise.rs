@@ -9,7 +9,16 @@ const EXACT_BELOW: f64 = 10.0;
 
 /// A generator of its own for one row of one plane: what it draws depends on nothing else.
 pub fn row_rng(seed: u32, plane: u64, row: usize) -> Pcg64Mcg {
-    Pcg64Mcg::seed_from_u64(u64::from(seed) << 40 ^ plane << 24 ^ row as u64)
+    // Every bit of all three counts: one is stirred before the next is added (the finisher of SplitMix64, Steele et al. 2014).
+    let stirred = [plane, row as u64].into_iter().fold(stir(u64::from(seed)), |h, x| stir(h ^ x));
+    Pcg64Mcg::seed_from_u64(stirred)
+}
+
+fn stir(x: u64) -> u64 {
+    let x = x.wrapping_add(0x9e37_79b9_7f4a_7c15);
+    let x = (x ^ (x >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
+    let x = (x ^ (x >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
+    x ^ (x >> 31)
 }
 
 /// What a stack of subs does to a pixel.
@@ -178,6 +187,17 @@ mod tests {
         for line in text.lines().skip(1) {
             let cells: Vec<f64> = line.split(',').map(|c| c.parse().unwrap()).collect();
             assert_eq!(exact(cells[0], cells[1]), cells[2], "{line}");
+        }
+    }
+
+    #[test]
+    fn seeds_planes_and_rows_that_differ_in_any_bit_draw_differently() {
+        let first = |seed: u32, plane: u64, row: usize| deviates(&mut row_rng(seed, plane, row))[0].to_bits();
+        let mut seen = std::collections::BTreeSet::from([first(1, 0, 0)]);
+        for bit in 0..32 {
+            assert!(seen.insert(first(1 ^ (1 << bit), 0, 0)) || bit == 0, "seed, bit {bit}");
+            assert!(seen.insert(first(1, 1 << bit, 0)), "plane, bit {bit}");
+            assert!(seen.insert(first(1, 0, 1 << bit)), "row, bit {bit}");
         }
     }
 

@@ -3,14 +3,14 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::planes::Planes;
+use super::planes::{Plane, Planes};
 use crate::light::Quantity;
 
 /// How colours are made.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
 pub enum Palette {
-    /// Each light at its own hue.
+    /// Each light at its own hue, balanced on a sunlike star. A path of one line is grey.
     #[default]
     Natural,
     /// H-alpha red, [O III] green and blue.
@@ -62,70 +62,164 @@ const BACKGROUND_LEVEL: f64 = 0.12;
 /// Target means above the background that reach full white.
 const WHITE_TARGETS: f64 = 12.0;
 
+/// A filter wider than this shows stars in their own light, nm.
+const BROAD_NM: f64 = 40.0;
+/// A plane so many times wider than the next is luminance, not a colour.
+const LUMINANCE_OVER_COLOUR: f64 = 1.5;
+
 /// One channel of the picture: which planes it is made of, with weights, and what background and target are in it.
 #[derive(Clone, Debug)]
 pub struct Mix {
     /// (index of the plane, weight).
     pub parts: Vec<(usize, f64)>,
-    /// Background of the mix, e-/s.
-    pub background: f64,
+    /// Sky of the mix by its parts (natural, lamps, moon, twilight), e-/s.
+    pub sky: [f64; 4],
+    /// Dark current of the mix, e-/s.
+    pub dark: f64,
     /// Target's mean in the mix, e-/s.
     pub target: f64,
+    /// A sunlike star of V magnitude zero, all its light in one pixel, e-/s: what channels are balanced by.
+    pub white: f64,
+}
+
+impl Mix {
+    /// Sky, e-/s.
+    pub fn sky_sum(&self) -> f64 {
+        self.sky.iter().sum()
+    }
+
+    /// Sky and dark current, e-/s.
+    pub fn background(&self) -> f64 {
+        self.sky_sum() + self.dark
+    }
+}
+
+/// What a picture is made of.
+#[derive(Clone, Debug, Default)]
+pub struct Colours {
+    /// Red, green and blue; `None` for a channel that has nothing to show.
+    pub rgb: [Option<Mix>; 3],
+    /// Brightness of its own, where a luminance filter gives one: colours come from `rgb` then, and light from here.
+    pub luminance: Option<Mix>,
+    /// Whether channels keep their ratios after balance on a sunlike star; false where each is stretched for itself.
+    pub balanced: bool,
+}
+
+impl Colours {
+    fn grey(mix: Option<Mix>) -> Self {
+        Self { rgb: [mix.clone(), mix.clone(), mix], luminance: None, balanced: false }
+    }
+
+    /// All mixes, luminance last.
+    pub fn all(&self) -> impl Iterator<Item = &Mix> {
+        self.rgb.iter().chain([&self.luminance]).flatten()
+    }
 }
 
 impl Planes {
     /// Planes that carry a quantity, weighted by inverse variance: S / (S + B + D) of each.
     fn mix_of(&self, q: Quantity) -> Option<Mix> {
-        let parts: Vec<(usize, f64)> = self
-            .planes
-            .iter()
-            .enumerate()
-            .filter(|(_, p)| p.of(q) > 0.0)
-            .map(|(i, p)| (i, p.of(q) * p.share / p.rates.total().max(1e-12)))
-            .collect();
-        self.mix(parts, |p| p.of(q))
+        let carry = self.planes.iter().enumerate().filter(|(_, p)| p.of(q) > 0.0);
+        let parts = carry.map(|(i, p)| (i, p.of(q) * p.share / p.rates.total().max(1e-12))).collect();
+        self.mean(parts, |p| p.of(q))
     }
 
-    fn mix(&self, parts: Vec<(usize, f64)>, target: impl Fn(&super::planes::Plane) -> f64) -> Option<Mix> {
+    /// The mean of some planes by weights.
+    fn mean(&self, parts: Vec<(usize, f64)>, target: impl Fn(&Plane) -> f64) -> Option<Mix> {
         let sum: f64 = parts.iter().map(|p| p.1).sum();
-        if sum <= 0.0 {
-            return None;
+        (sum > 0.0).then(|| self.sum(parts.into_iter().map(|(i, w)| (i, w / sum)).collect(), target))
+    }
+
+    /// The sum of some planes times weights.
+    fn sum(&self, parts: Vec<(usize, f64)>, target: impl Fn(&Plane) -> f64) -> Mix {
+        let total = |f: &dyn Fn(&Plane) -> f64| parts.iter().map(|(i, w)| w * f(&self.planes[*i])).sum::<f64>();
+        let sky = [0, 1, 2, 3].map(|k| total(&|p| p.rates.sky[k]));
+        let (dark, white) = (total(&|p| p.rates.dark), total(&|p| p.rates.star_v0).max(1e-12));
+        Mix { sky, dark, white, target: total(&target).max(1e-12), parts }
+    }
+
+    /// The mean of the planes that a test picks, each by its share of the pixels.
+    fn picked(&self, test: impl Fn(&Plane) -> bool) -> Option<Mix> {
+        let own = self.planes.iter().enumerate().filter(|(_, p)| test(p));
+        self.mean(own.map(|(i, p)| (i, p.share)).collect(), |p| p.rates.target_sum())
+    }
+
+    /// H-alpha of narrow planes on top of a broad red: half and half, each brought to the same star, so that stars keep their colour
+    /// and the line stands out.
+    fn with_line(&self, red: Mix, test: impl Fn(&Plane) -> bool) -> Mix {
+        let narrow = |p: &Plane| p.equivalent_width_nm <= BROAD_NM && p.of(Quantity::Ha) > 0.0 && test(p);
+        let Some(line) = self.picked(narrow) else { return red };
+        let scale = 0.5 * red.white / line.white;
+        let halved = red.parts.iter().map(|(i, w)| (*i, 0.5 * w));
+        self.sum(halved.chain(line.parts.iter().map(|(i, w)| (*i, w * scale))).collect(), |p| p.rates.target_sum())
+    }
+
+    /// The lines that narrow planes record.
+    fn lines(&self) -> Vec<Quantity> {
+        let lines = Quantity::ALL.into_iter().filter(|q| *q != Quantity::Continuum);
+        lines.filter(|q| self.planes.iter().any(|p| p.of(*q) > 0.0)).collect()
+    }
+
+    /// The luminance of a set of filters: the broad plane that is much wider than three others.
+    fn luminance(&self) -> Option<usize> {
+        let mut broad: Vec<usize> = (0..self.planes.len()).filter(|&i| self.planes[i].equivalent_width_nm > BROAD_NM).collect();
+        let width = |i: &usize| self.planes[*i].equivalent_width_nm;
+        broad.sort_by(|a, b| width(b).total_cmp(&width(a)));
+        match broad[..] {
+            [widest, next, _, _, ..] if width(&widest) > LUMINANCE_OVER_COLOUR * width(&next) => Some(widest),
+            _ => None,
         }
-        let parts: Vec<(usize, f64)> = parts.into_iter().map(|(i, w)| (i, w / sum)).collect();
-        let total = |f: &dyn Fn(&super::planes::Plane) -> f64| parts.iter().map(|(i, w)| w * f(&self.planes[*i])).sum::<f64>();
-        Some(Mix { background: total(&|p| p.rates.background() + p.rates.dark), target: total(&target).max(1e-12), parts })
     }
 
-    /// Broad planes whose mean wavelength lies in a range.
-    fn mix_between(&self, from_nm: f64, to_nm: f64) -> Option<Mix> {
-        let inside = |p: &super::planes::Plane| (from_nm..to_nm).contains(&p.wavelength_nm);
-        let parts = self.planes.iter().enumerate().filter(|(_, p)| inside(p)).map(|(i, p)| (i, p.share)).collect();
-        self.mix(parts, |p| p.rates.target_sum())
-    }
-
-    /// Red, green and blue of a palette; `None` for a channel that has nothing to show.
-    pub fn mixes(&self, palette: Palette, single: Quantity) -> [Option<Mix>; 3] {
+    /// What a picture in a palette is made of.
+    pub fn colours(&self, palette: Palette, single: Quantity) -> Colours {
         let q = |q| self.mix_of(q);
         match palette {
-            Palette::Single => [q(single), q(single), q(single)],
-            Palette::Hoo => [q(Quantity::Ha), q(Quantity::Oiii), q(Quantity::Oiii)],
-            Palette::Sho => [q(Quantity::Sii), q(Quantity::Ha), q(Quantity::Oiii)],
-            Palette::Natural => {
-                let colour = self.planes.iter().any(|p| p.channel != "mono");
-                if colour {
-                    ["r", "g", "b"].map(|name| {
-                        let own = self.planes.iter().enumerate().filter(|(_, p)| p.channel == name);
-                        self.mix(own.map(|(i, p)| (i, p.share)).collect(), |p| p.rates.target_sum())
-                    })
-                } else if self.planes.iter().filter(|p| p.equivalent_width_nm > 40.0).count() >= 3 {
-                    [self.mix_between(590.0, 900.0), self.mix_between(500.0, 590.0), self.mix_between(300.0, 500.0)]
-                } else {
-                    let red = q(Quantity::Ha).or_else(|| q(Quantity::Sii)).or_else(|| self.mix_between(300.0, 1100.0));
-                    let teal = q(Quantity::Oiii).or_else(|| q(Quantity::Hb));
-                    [red.clone(), teal.clone().or_else(|| red.clone()), teal.or(red)]
-                }
-            }
+            Palette::Single => Colours::grey(q(single)),
+            Palette::Hoo => Colours { rgb: [q(Quantity::Ha), q(Quantity::Oiii), q(Quantity::Oiii)], ..Colours::default() },
+            Palette::Sho => Colours { rgb: [q(Quantity::Sii), q(Quantity::Ha), q(Quantity::Oiii)], ..Colours::default() },
+            Palette::Natural => self.natural(),
         }
+    }
+
+    fn natural(&self) -> Colours {
+        let broad = |p: &Plane| p.equivalent_width_nm > BROAD_NM;
+        let any_broad = self.planes.iter().any(broad);
+        // One line has no hue of its own beside others: it is grey.
+        if let ([one], false) = (&self.lines()[..], any_broad) {
+            return Colours::grey(self.mix_of(*one));
+        }
+        let balanced = |rgb| Colours { rgb, luminance: None, balanced: true };
+        if self.planes.iter().any(|p| p.channel != "mono") {
+            let of = |name: &str| self.picked(|p| p.channel == name && (broad(p) || !any_broad));
+            let red = of("r").map(|r| if any_broad { self.with_line(r, |p| p.channel == "r") } else { r });
+            return balanced([red, of("g"), of("b")]);
+        }
+        let luminance = self.luminance();
+        let colour = |from_nm: f64, to_nm: f64| {
+            let own = (0..self.planes.len()).filter(|&i| {
+                let p = &self.planes[i];
+                Some(i) != luminance && broad(p) && (from_nm..to_nm).contains(&p.wavelength_nm)
+            });
+            self.mean(own.map(|i| (i, self.planes[i].share)).collect(), |p| p.rates.target_sum())
+        };
+        if let (Some(red), Some(green), Some(blue)) = (colour(590.0, 900.0), colour(500.0, 590.0), colour(300.0, 500.0)) {
+            let luminance = luminance.map(|i| self.sum(vec![(i, 1.0)], |p| p.rates.target_sum()));
+            return Colours { luminance, ..balanced([Some(self.with_line(red, |_| true)), Some(green), Some(blue)]) };
+        }
+        if let Some(white) = self.picked(broad) {
+            // Without all three colours a broad path is grey, with what it has of H-alpha in red.
+            return balanced([Some(self.with_line(white.clone(), |_| true)), Some(white.clone()), Some(white)]);
+        }
+        let red = match (self.mix_of(Quantity::Ha), self.mix_of(Quantity::Sii)) {
+            (Some(ha), Some(sii)) => {
+                let parts = ha.parts.iter().chain(&sii.parts).map(|(i, w)| (*i, 0.5 * w)).collect();
+                self.mean(parts, |p| p.rates.target_sum())
+            }
+            (ha, sii) => ha.or(sii),
+        };
+        let teal = self.mix_of(Quantity::Oiii).or_else(|| self.mix_of(Quantity::Hb));
+        Colours { rgb: [red, teal.clone(), teal], ..Colours::default() }
     }
 }
 
@@ -138,20 +232,27 @@ pub struct Scaling {
     pub gain: f64,
 }
 
-/// The scaling of a mix. `common` is the largest white of all crops, for [`Match::Exposure`], in electrons per second.
-pub fn scaling(mix: &Mix, mode: Match, common: f64) -> Scaling {
+/// The scaling of a mix. `brightest` is the brightest target of the channels that keep their ratios, over a sunlike star; `common`
+/// the largest white of all crops, for [`Match::Exposure`], in electrons per second.
+pub fn scaling(mix: &Mix, mode: Match, brightest: Option<f64>, common: f64) -> Scaling {
     match mode {
         Match::Background => {
-            let gain = (1.0 - BACKGROUND_LEVEL) / (WHITE_TARGETS * mix.target);
-            Scaling { black: mix.background - BACKGROUND_LEVEL / gain, gain }
+            let target = brightest.map_or(mix.target, |b| b * mix.white);
+            let gain = (1.0 - BACKGROUND_LEVEL) / (WHITE_TARGETS * target);
+            Scaling { black: mix.background() - BACKGROUND_LEVEL / gain, gain }
         }
         Match::Exposure => Scaling { black: 0.0, gain: 1.0 / common.max(1e-12) },
     }
 }
 
+/// The brightest target of channels that keep their ratios, over a sunlike star; `None` where each is scaled for itself.
+pub fn brightest(colours: &Colours) -> Option<f64> {
+    colours.balanced.then(|| colours.rgb.iter().flatten().map(|m| m.target / m.white).fold(0.0, f64::max)).filter(|b| *b > 0.0)
+}
+
 /// What reaches white where exposure is matched, e-/s.
 pub fn white_e_per_s(mix: &Mix) -> f64 {
-    mix.background * 1.5 + WHITE_TARGETS * mix.target
+    mix.background() * 1.5 + WHITE_TARGETS * mix.target
 }
 
 /// The stretch, 0-1 to 0-1. `strength` from 0 (straight) to 1.
@@ -173,36 +274,93 @@ pub fn stretched(v: f64, stretch: Stretch, strength: f64) -> f64 {
     }
 }
 
-/// Colours of background and target, in numbers and words.
+/// Colours of background and target, in numbers and words. Dark current is taken off before anything is said.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Cast {
-    /// Background red : green : blue, the least of them one; empty for one grey channel.
+    /// Sky in red : green : blue as the frames come, the least of them one; empty for one grey channel.
+    pub raw_background: Vec<f64>,
+    /// The same after balance on a sunlike star.
     pub background: Vec<f64>,
-    /// Hue of the target, degrees, 0 red, 120 green, 240 blue; null for grey.
+    /// Hue of the target after that balance, degrees, 0 red, 120 green, 240 blue; null for grey.
     pub target_hue_deg: Option<f64>,
-    /// In a sentence.
+    /// In a sentence or two.
     pub text: String,
 }
 
-/// The cast of a picture made of three mixes.
-pub fn cast(mixes: &[Option<Mix>; 3], palette: Palette) -> Cast {
-    let three: Vec<&Mix> = mixes.iter().flatten().collect();
-    if palette == Palette::Single || three.len() < 3 {
-        let text = if palette == Palette::Single { "One grey channel." } else { "Not every channel of this palette has light." };
-        return Cast { background: Vec::new(), target_hue_deg: None, text: text.into() };
+const NAMES: [&str; 3] = ["red", "green", "blue"];
+/// What shines in each part of the sky.
+const SHINES: [&str; 4] = ["the natural sky", "the lamps", "the moon", "twilight"];
+/// Channels that differ by less are called neutral.
+const NEUTRAL: f64 = 1.1;
+
+fn over_least(values: &[f64]) -> Vec<f64> {
+    let least = values.iter().copied().fold(f64::INFINITY, f64::min).max(1e-12);
+    values.iter().map(|v| v / least).collect()
+}
+
+fn most(values: &[f64]) -> usize {
+    (0..values.len()).max_by(|&a, &b| values[a].total_cmp(&values[b])).unwrap_or(0)
+}
+
+/// What a channel that stands out is called, with the one beside it where the two are close.
+fn lean(v: &[f64]) -> &'static str {
+    let first = most(v);
+    let beside = (0..3).filter(|k| *k != first).max_by(|&a, &b| v[a].total_cmp(&v[b])).unwrap_or(first);
+    match (first.min(beside), first.max(beside)) {
+        _ if v[beside] * NEUTRAL < v[first] => NAMES[first],
+        (0, 1) => "yellow",
+        (1, 2) => "teal",
+        _ => "magenta",
     }
-    let sky: Vec<f64> = three.iter().map(|m| m.background).collect();
-    let least = sky.iter().copied().fold(f64::INFINITY, f64::min).max(1e-12);
-    let background: Vec<f64> = sky.iter().map(|b| b / least).collect();
-    let target: Vec<f64> = three.iter().map(|m| m.target).collect();
-    let hue = hue_deg(&target);
-    let names = ["red", "green", "blue"];
-    let most = (0..3).max_by(|&a, &b| background[a].total_cmp(&background[b])).unwrap_or(0);
-    let lean = if background[most] < 1.1 { "is neutral".to_owned() } else { format!("leans {}", names[most]) };
-    let target_words = hue.map_or("grey".to_owned(), |h| hue_name(h).to_owned());
-    let text =
-        format!("Background {lean} {:.1} : {:.1} : {:.1}; the target is {target_words}.", background[0], background[1], background[2]);
-    Cast { background, target_hue_deg: hue, text }
+}
+
+fn ratios(v: &[f64]) -> String {
+    v.iter().map(|x| if *x < 100.0 { format!("{x:.1}") } else { format!("{x:.0}") }).collect::<Vec<_>>().join(" : ")
+}
+
+/// The part of the sky that makes a balanced channel stand out: the one whose own excess there is largest.
+fn culprit(three: &[&Mix], channel: usize) -> &'static str {
+    let balanced = |k: usize, part: usize| three[k].sky[part] / three[k].white;
+    let excess = |part: usize| {
+        let others: f64 = (0..3).filter(|k| *k != channel).map(|k| balanced(k, part)).sum::<f64>() / 2.0;
+        balanced(channel, part) - others
+    };
+    SHINES[(0..4).max_by(|&a, &b| excess(a).total_cmp(&excess(b))).unwrap_or(0)]
+}
+
+/// The cast of a picture: what the raw sky leans to and why, what is left after balance, and the target's hue.
+pub fn cast(colours: &Colours, palette: Palette) -> Cast {
+    let three: Vec<&Mix> = colours.rgb.iter().flatten().collect();
+    let same = three.len() == 3 && three[0].parts == three[1].parts && three[1].parts == three[2].parts;
+    if palette == Palette::Single || three.len() < 3 || same {
+        let text = match () {
+            () if palette == Palette::Single || same => "One grey channel.",
+            () => "Not every channel of this palette has light.",
+        };
+        return Cast { raw_background: Vec::new(), background: Vec::new(), target_hue_deg: None, text: text.into() };
+    }
+    let raw_background = over_least(&three.iter().map(|m| m.sky_sum()).collect::<Vec<_>>());
+    let background = over_least(&three.iter().map(|m| m.sky_sum() / m.white).collect::<Vec<_>>());
+    let white: Vec<f64> = three.iter().map(|m| m.white).collect();
+    let hue = hue_deg(&three.iter().map(|m| m.target / m.white).collect::<Vec<_>>());
+    let (raw, left) = (most(&raw_background), most(&background));
+    let raw_words = if raw_background[raw] < NEUTRAL {
+        format!("The raw sky is neutral ({})", ratios(&raw_background))
+    } else {
+        let why = if most(&white) == raw {
+            format!("most is let through there by filter and {} pixels", NAMES[raw])
+        } else {
+            culprit(&three, raw).to_owned()
+        };
+        format!("The raw sky leans {} ({}): {why}", lean(&raw_background), ratios(&raw_background))
+    };
+    let left_words = if background[left] < NEUTRAL {
+        format!("balanced on a sunlike star it is neutral ({})", ratios(&background))
+    } else {
+        format!("balanced on a sunlike star it leans {} ({}), by {}", lean(&background), ratios(&background), culprit(&three, left))
+    };
+    let target = hue.map_or("grey", hue_name);
+    Cast { text: format!("{raw_words}; {left_words}. The target is {target}."), raw_background, background, target_hue_deg: hue }
 }
 
 /// Hue of three channels, degrees; `None` where they differ by less than a tenth.

@@ -347,7 +347,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
               )}
               {chart === "gain" && <GainChart {...decided} />}
               {chart === "budget" && <BudgetPanel {...decided} />}
-              {chart === "worth" && <WorthPanel {...decided} />}
+              {chart === "worth" && <WorthPanel {...decided} quantity={quantity} />}
               {chart === "look" && <LookPanel scenario={scenario} selected={row} quantity={quantity} hidden={hidden} />}
               {chart === "table" && <CompareTable scenario={scenario} />}
               {chart === "filters" && (

@@ -80,7 +80,9 @@ export function PathRow(p: Props) {
     filter:
       sky?.after_filter != null ? `${percent(left[3] ?? 0)}, sky ${ratio(sky.after_filter)}×` : percent(left[3] ?? 0),
     sensor: percent(left[4] ?? 0),
-    sub: many ? `${percent(raw?.share ?? 1)} of clock` : `${clock(scenario.total_s)}`,
+    sub: many
+      ? `${clock(scenario.total_s * (raw?.share ?? 1))} of ${clock(scenario.total_s)}`
+      : clock(scenario.total_s),
   };
   const move = (by: number) =>
     p.change((s) => {

@@ -75,6 +75,7 @@ function TargetCard({ scenario, library, change }: Props) {
         {lined ? (
           <Slider
             label="H-alpha, other lines with it"
+            unit="R"
             value={lines.ha}
             min={0.5}
             max={3000}
@@ -99,6 +100,7 @@ function TargetCard({ scenario, library, change }: Props) {
         ) : (
           <Slider
             label="Continuum"
+            unit="mag"
             value={target.continuum?.v_mag_arcsec2 ?? 23}
             min={17}
             max={28}
@@ -153,6 +155,7 @@ function MoonCard({ scenario, answer, change }: Props) {
           <div className="col-span-2">
             <Slider
               label="Phase angle"
+              unit="°"
               value={Math.abs(moon.phase_angle_deg)}
               min={0}
               max={180}
@@ -163,6 +166,7 @@ function MoonCard({ scenario, answer, change }: Props) {
           </div>
           <Slider
             label="Height"
+            unit="°"
             value={moon.altitude_deg}
             min={-5}
             max={90}
@@ -173,6 +177,7 @@ function MoonCard({ scenario, answer, change }: Props) {
           />
           <Slider
             label="From target"
+            unit="°"
             value={moon.separation_deg}
             min={5}
             max={180}
@@ -190,6 +195,7 @@ function MoonCard({ scenario, answer, change }: Props) {
           <div className="col-span-2">
             <Slider
               label="Sun, for twilight"
+              unit="°"
               value={scenario.sky.sun_altitude_deg ?? -40}
               min={-40}
               max={-5}
@@ -212,6 +218,7 @@ function ClockCard({ scenario, change }: Props) {
       <div className="col-span-2">
         <Slider
           label="Time for each path"
+          unit="h"
           value={scenario.total_s / 3600}
           min={0.25}
           max={60}
@@ -234,6 +241,7 @@ function ClockCard({ scenario, change }: Props) {
       />
       <Slider
         label="On a square of"
+        unit="″"
         value={detail}
         min={1}
         max={60}

@@ -115,6 +115,7 @@ export function SkyCard({ scenario, library, change }: Props) {
     >
       <Slider
         label="Zenith"
+        unit="mag/″²"
         value={sky.zenith_v_mag}
         min={16.5}
         max={22}
@@ -131,6 +132,7 @@ export function SkyCard({ scenario, library, change }: Props) {
       />
       <Slider
         label="Target height"
+        unit="°"
         value={sky.target_altitude_deg}
         min={10}
         max={90}

@@ -1,7 +1,7 @@
 import { ClipboardPaste, FileUp, Plus } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, type CurveReading, must } from "@/api/client";
-import { parseNumber } from "@/parts/format";
+import { readAmount } from "@/parts/amount";
 import { Button } from "@/parts/ui";
 import { MOST_DRAGGED, PointsChart } from "./PointsChart";
 
@@ -142,7 +142,7 @@ export function CurveEditor({ label, points, onChange }: Props) {
                           key={p[k]}
                           className="w-full rounded border border-edge bg-well px-1"
                           onBlur={(e) => {
-                            const v = parseNumber(e.target.value);
+                            const v = readAmount(e.target.value).value ?? null;
                             if (v !== null && v !== p[k]) move(i, k === 0 ? v : (p[0] ?? 0), k === 1 ? v : (p[1] ?? 0));
                           }}
                         />

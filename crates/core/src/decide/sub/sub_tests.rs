@@ -19,7 +19,7 @@ impl Bench {
     fn of(s: Scenario) -> Self {
         let checked = s.clone().check().expect("accepted");
         let paths = models(&s, &Prepared::new(&checked, &tables()));
-        let draws = Draws::new(&s, &paths);
+        let draws = Draws::new(&s);
         Self { s, paths, draws }
     }
 

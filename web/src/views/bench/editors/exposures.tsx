@@ -1,5 +1,6 @@
 import type { Contender } from "@/api/client";
 import { choose } from "@/parts/choices";
+import { clock } from "@/parts/format";
 import { Button, NumberField, Slider } from "@/parts/ui";
 import { exposureOf, type Inner, Title, wrongAt } from "./shared";
 
@@ -15,6 +16,7 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
             {several && <div className="mb-1 truncate text-[0.9rem]">{e.filter?.name ?? "No filter"}</div>}
             <Slider
               label="Sub"
+              unit="s"
               value={e.sub_s}
               min={0.5}
               max={1800}
@@ -30,13 +32,14 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
             />
             {several && (
               <NumberField
-                label="Share of the clock"
-                unit="0–1"
-                value={e.share}
+                label={`Of the ${clock(scenario.total_s)} on the clock`}
+                unit="h"
+                value={Number(((e.share * scenario.total_s) / 3600).toPrecision(6))}
                 min={0}
-                max={1}
+                max={scenario.total_s / 3600}
                 error={i === 0 ? wrongAt(errors, `contenders[${index}].exposures`) : undefined}
-                onChange={(v) => edit((c) => setShare(c, i, v))}
+                onChange={(h) => edit((c) => setShare(c, i, Math.min(1, (h * 3600) / scenario.total_s)))}
+                testId={`share-${i}`}
               />
             )}
             {e.test_frame ? (

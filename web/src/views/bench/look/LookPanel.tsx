@@ -254,6 +254,7 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
         />
         <Slider
           label="Zoom"
+          unit="%"
           value={Math.round(zoom * 100)}
           min={50}
           max={400}
@@ -265,6 +266,7 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
         />
         <Slider
           label="Guiding error"
+          unit="″"
           value={view.guiding_rms_arcsec}
           min={0}
           max={3}
