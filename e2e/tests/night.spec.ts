@@ -54,7 +54,7 @@ test("the plan leaves as a calendar, CSV and JSON, and as a printed run sheet", 
   await expect(page.getByTestId("block-0")).toBeVisible();
   for (const [name, start] of [
     ["iCalendar", "BEGIN:VCALENDAR"],
-    ["CSV", "from_utc,"],
+    ["CSV", "target,ra_deg,dec_deg,"],
     ["JSON", '{"format":"salt-lamp-plan"'],
   ] as const) {
     const [download] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name, exact: true }).click()]);
@@ -179,11 +179,36 @@ test("a campaign's goals fill when a night is recorded, and coordinates are past
   await page.keyboard.press("Enter");
   await expect(page.getByTestId("framing")).toContainText("94.25000");
   await page.goto(NIGHT);
+  // What was really taken is asked for, with the plan's counts to begin with.
   await page.getByRole("button", { name: "Record as shot" }).click();
+  const dialog = page.getByRole("dialog");
+  await expect(dialog.getByTestId("taken-0")).toHaveValue(/^[1-9]\d+$/);
+  const all = Number(await dialog.getByTestId("taken-0").inputValue());
+  await axe(page);
+  await dialog.getByRole("button", { name: "Record" }).click();
   await expect(page.getByText("2027-01-28 recorded in IC 443")).toBeVisible();
   await page.goto("/campaign?id=ic-443-winter");
   await expect(page.getByTestId("nights")).toContainText("2027-01-28");
-  await expect(page.getByRole("img", { name: /H-alpha 3 nm: 8\d % of its goal/ })).toBeVisible();
+  const crystal = page.getByRole("img", { name: /H-alpha 3 nm: \d+ % of its goal/ });
+  const progress = async () => Number(/(\d+) %/.exec((await crystal.getAttribute("aria-label")) ?? "")?.[1]);
+  await expect.poll(progress).toBeGreaterThan(79);
+  const full = await progress();
+  // Half of it was cloud: the row is edited, and counts half.
+  await page.getByRole("button", { name: "Edit 2027-01-28" }).click();
+  await expect(dialog.getByTestId("taken-0")).toHaveValue(String(all));
+  await dialog.getByTestId("taken-0").fill(String(Math.round(all / 2)));
+  await dialog.getByLabel("Note").fill("cloud from one on");
+  await dialog.getByRole("button", { name: "Record" }).click();
+  await expect(page.getByTestId("nights")).toContainText(`H-alpha 3 nm: ${Math.round(all / 2)} subs`);
+  await expect(page.getByTestId("nights")).toContainText("cloud from one on");
+  await expect.poll(progress).toBeLessThan(full - 10);
+  // An evening counts once, also where it is typed in by hand.
+  await page.getByTestId("add-night").click();
+  await dialog.getByLabel("Evening of").fill("2027-01-28");
+  await dialog.getByTestId("taken-1").fill("12");
+  await dialog.getByRole("button", { name: "Record" }).click();
+  await expect(dialog.getByRole("alert")).toContainText("is recorded already");
+  await dialog.getByRole("button", { name: "Cancel" }).click();
   await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
   await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
   await page.getByRole("button", { name: "Undo" }).click();
@@ -207,11 +232,18 @@ test("one night serves two campaigns, and counts once in each", async ({ strict:
   const { id } = (await made.json()) as Stored;
   await page.goto(`${NIGHT}&then=NGC+3031`);
   await expect(page.getByTestId("totals-second")).toBeVisible();
+  const dialog = page.getByRole("dialog");
   await page.getByRole("button", { name: "Record as shot" }).click();
+  await dialog.getByRole("button", { name: "Record" }).click();
   await expect(page.getByText("2027-01-28 recorded in IC 443")).toBeVisible();
+  await expect(dialog).toContainText("What was taken for The other one");
+  await dialog.getByRole("button", { name: "Record" }).click();
   await expect(page.getByText("2027-01-28 recorded in The other one")).toBeVisible();
   await page.getByRole("button", { name: "Record as shot" }).click();
-  await expect(page.getByText(/is recorded already in The other one/)).toBeVisible();
+  await dialog.getByRole("button", { name: "Record" }).click();
+  await expect(dialog.getByRole("alert")).toContainText(/is recorded already in IC 443/);
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("Escape");
   const after = await list();
   expect(after.find((c) => c.id === id)?.campaign.nights.map((n) => n.date)).toEqual(["2027-01-28"]);
   expect(after.find((c) => c.id === first.id)?.campaign.nights.filter((n) => n.date === "2027-01-28")).toHaveLength(1);
@@ -227,8 +259,19 @@ test("a campaign is begun from a comparison, deleted, and brought back", async (
   await page.goto("/campaign");
   await page.getByTestId("begin-from").click();
   await page.getByRole("option", { name: "NGC 7822 from Larch Lane", exact: true }).click();
+  await page.getByTestId("begin-path").click();
+  await page.getByRole("option", { name: "C Colour, dual band 7 nm" }).click();
   await page.getByRole("button", { name: "Begin", exact: true }).click();
   await expect(page.getByLabel("Title of the campaign")).toHaveValue("NGC 7822 campaign");
+  await expect(page.getByText("C Colour, dual band 7 nm").first()).toBeVisible();
+  // Both lines of a dual band are goals.
+  await expect(page.getByRole("img", { name: /Dual band 7 nm, H-alpha: 0 % of its goal/ })).toBeVisible();
+  await expect(page.getByRole("img", { name: /Dual band 7 nm, \[O III\]: 0 % of its goal/ })).toBeVisible();
+  await page.getByTestId("add-night").click();
+  await page.getByRole("dialog").getByTestId("taken-0").fill("60");
+  await page.getByRole("dialog").getByRole("button", { name: "Record" }).click();
+  await expect(page.getByRole("img", { name: /Dual band 7 nm, H-alpha: [1-9]\d? % of its goal/ })).toBeVisible();
+  await expect(page.getByRole("img", { name: /Dual band 7 nm, \[O III\]: [1-9]\d? % of its goal/ })).toBeVisible();
   await page.getByRole("button", { name: "Delete this campaign" }).click();
   await expect(page.getByRole("button", { name: /^NGC 7822 campaign/ })).toHaveCount(0);
   await page.getByRole("button", { name: "Undo" }).click();
@@ -246,4 +289,40 @@ test("targets say when they are up and what is worth shooting tonight; the foot 
   await expect(page.getByRole("img", { name: /over 365 nights/ })).toBeVisible();
   await expect(page.getByTestId("tonight")).toContainText("Tonight, Larch Lane");
   await axe(page);
+});
+
+test("arrows go on moving a block that the plan has moved, and locks survive a reload", async ({ strict: page }) => {
+  await page.goto(NIGHT);
+  const focused = () => page.evaluate(() => document.activeElement?.getAttribute("aria-label") ?? "");
+  const start = (label: string) => {
+    const [, h = "0", m = "0"] = /, (\d\d):(\d\d) to/.exec(label) ?? [];
+    return ((Number(h) + 12) % 24) * 60 + Number(m);
+  };
+  await page.getByTestId("block-1").focus();
+  const before = await focused();
+  // Quickly, so that some presses come before the plan of the one before.
+  for (let i = 0; i < 3; i++) await page.keyboard.press("ArrowLeft");
+  await expect.poll(async () => start(await focused())).toBe(start(before) - 15);
+  expect(await focused()).toMatch(/locked/);
+  await page.keyboard.press("ArrowLeft");
+  await expect.poll(async () => start(await focused())).toBe(start(before) - 20);
+  const moved = await focused();
+  expect(await page.getByRole("button", { name: /, locked\. Arrows/ }).count()).toBe(1);
+  await page.reload();
+  await expect(page.getByRole("button", { name: /, locked\. Arrows/ })).toHaveAttribute("aria-label", moved);
+  // Another evening is another plan.
+  await page.getByRole("button", { name: /^Next night/ }).click();
+  await expect(page.getByTestId("block-0")).toBeVisible();
+  await expect(page.getByRole("button", { name: /, locked\. Arrows/ })).toHaveCount(0);
+});
+
+test("a fixed list is not doubled by a block that was moved by hand", async ({ strict: page }) => {
+  await page.goto(`${NIGHT}&mode=fixed&minutes=90,60`);
+  await expect(page.getByTestId("block-1")).toBeVisible();
+  await page.getByTestId("block-0").focus();
+  await page.keyboard.press("ArrowRight");
+  await expect(page.getByRole("button", { name: /, locked\. Arrows/ })).toHaveCount(1);
+  await expect(page.getByTestId("run-sheet")).toContainText("In the order of your list.");
+  const blocks = await page.locator("[data-testid^=block-]").evaluateAll((all) => all.map((b) => b.getAttribute("aria-label") ?? "").filter((l) => l.startsWith("H-alpha")));
+  expect(blocks).toHaveLength(1);
 });

@@ -10,7 +10,9 @@ from astropy.wcs import WCS
 
 with fits.open(sys.argv[1]) as hdus:
     hdus.verify("exception")
-    header, data = hdus[0].header, hdus[0].data
+    # Reading the pixels takes BZERO out of the header: what stands in the file is asked first.
+    header = hdus[0].header.copy()
+    data = hdus[0].data
     wcs = WCS(header)
     middle = np.array([(header["NAXIS1"] - 1) / 2, (header["NAXIS2"] - 1) / 2])
 

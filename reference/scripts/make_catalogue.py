@@ -13,7 +13,15 @@ import pyongc
 
 OUT = pathlib.Path(__file__).resolve().parents[2] / "data" / "catalogue"
 PACKAGE = pathlib.Path(pyongc.__file__).parent
-KINDS = {"G": "galaxy", "GPair": "galaxy", "GTrpl": "galaxy", "GGroup": "galaxy", "HII": "h_ii_region", "EmN": "h_ii_region", "Neb": "h_ii_region", "Cl+N": "h_ii_region", "RfN": "reflection_nebula", "SNR": "supernova_remnant", "PN": "planetary_nebula", "OCl": "cluster", "GCl": "cluster", "*Ass": "cluster", "DrkN": "dark_nebula"}
+KINDS = {"G": "galaxy", "GPair": "galaxy", "GTrpl": "galaxy", "GGroup": "galaxy", "HII": "h_ii_region", "EmN": "h_ii_region", "Neb": "reflection_nebula", "Cl+N": "h_ii_region", "RfN": "reflection_nebula", "SNR": "supernova_remnant", "PN": "planetary_nebula", "OCl": "cluster", "GCl": "cluster", "*Ass": "cluster", "DrkN": "dark_nebula"}
+# The source calls 94 objects no more than "nebula". Most of them shine by reflected starlight, and an emission line that is
+# not there is a night lost; so they count as reflecting, except those that are known to be ionised. From memory.
+IONISED = {f"IC {n}" for n in (405, 410, 1284, 2177, 4628, 4678, 4685, 4701, 4703)} | {
+    f"NGC {n}"
+    for n in (261, 896, 1499, 1743, 1745, 1748, 1773, 1895, 1919, 1949, 2014, 2024, 2035, 2040, 2052, 2069, 2077, 2083, 2084, 2085, 2086, 2174, 2237, 2246, 3199, 3579, 6188, 6514, 6523, 6526, 6559, 6611, 6618)
+}
+# And some that the source calls ionised, or a cluster with nebula, are blue with reflected starlight. From memory.
+REFLECTING = {"IC 348", "IC 446", "IC 447", "IC 448", "IC 4954"} | {f"NGC {n}" for n in (1333, 1432, 1435, 1579, 1973, 1975, 1977, 2071, 2183, 7023, 7129)}
 POSSESSIVE_FINE = re.compile(r"^(Cat|Ghost|Witch|Bear|Lion|Fish|Bird|Dragon|Eagle|Angel|Devil|Monkey|Horse|Fox|Spider|Pirate|Queen|Soap)")
 
 
@@ -37,7 +45,7 @@ def main():
     ):
         if kind not in KINDS:
             continue
-        preset = KINDS[kind]
+        preset = "h_ii_region" if spaced(name) in IONISED else "reflection_nebula" if spaced(name) in REFLECTING else KINDS[kind]
         if preset == "galaxy" and re.match(r"^S[ABbcdm]|^I", hubble or "") and not re.match(r"^S0|^SA0|^SB0|^SAB0", hubble or ""):
             preset = "galaxy_with_h_ii"
         other = (["M " + str(int(messier))] if messier else []) + list(names(common))

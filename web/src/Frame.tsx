@@ -148,7 +148,7 @@ function Tonight() {
   const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
   const campaign = campaigns.data?.[0];
   const site = sites.find((s) => s.id === campaign?.campaign.site) ?? sites[0];
-  const date = tonightDate();
+  const date = tonightDate(site?.site);
   const brief = useQuery({
     queryKey: ["brief", site?.id, date],
     queryFn: () => must(api.POST("/api/v1/night/brief", { body: { site: nightSite(site as SiteEntry), date } })),

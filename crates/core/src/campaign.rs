@@ -1,12 +1,16 @@
 //! A campaign: one target over many nights, its goals, what is done, and when it will be finished.
 
+use std::collections::BTreeMap;
+
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::check::FieldError;
-use crate::light::Quantity;
+use crate::check::{Checked, FieldError};
+use crate::decide::{ExposureModel, Scales, models, purpose, wanted};
+use crate::evaluate::Prepared;
+use crate::light::{Quantity, Tables};
 use crate::night::{MOST_SNR2, unix_midnight};
 use crate::scenario::Scenario;
 
@@ -29,20 +33,37 @@ pub struct CampaignFraming {
 pub struct CampaignGoal {
     /// Index of the exposure in the contender.
     pub exposure: usize,
+    /// The line that must reach it; null for what the exposure is for. A dual band may have a goal for each of its lines.
+    #[serde(default)]
+    pub quantity: Option<Quantity>,
     /// Signal to noise.
     pub snr: f64,
 }
 
 /// One exposure's share of a night that was shot.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Shot {
     /// Index of the exposure.
     pub exposure: usize,
     /// Subs that were kept.
     pub subs: u32,
-    /// Square of the signal to noise that they add.
+    /// Square of the signal to noise that they add in what the exposure is for.
     pub snr2: f64,
+    /// The same for every line that its filter records.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    #[schema(value_type = BTreeMap<String, f64>)]
+    pub lines_snr2: BTreeMap<Quantity, f64>,
+}
+
+impl Shot {
+    /// What it adds to a line; to what the exposure is for where none is named, or where only that was kept.
+    pub fn snr2_of(&self, quantity: Option<Quantity>, purpose: Option<Quantity>) -> f64 {
+        match quantity {
+            Some(q) if Some(q) != purpose => self.lines_snr2.get(&q).copied().unwrap_or(0.0),
+            _ => self.snr2,
+        }
+    }
 }
 
 /// A night that was shot, or is planned.
@@ -143,6 +164,11 @@ impl Campaign {
                 wrong(format!("goals[{i}].snr"), "give 0.1 to 1000".into());
             }
         }
+        for (i, g) in self.goals.iter().enumerate() {
+            if self.goals[..i].iter().any(|o| (o.exposure, o.quantity) == (g.exposure, g.quantity)) {
+                wrong(format!("goals[{i}]"), "the same exposure and line as a goal before it; give each once".into());
+            }
+        }
         if self.goals.is_empty() {
             wrong("goals".into(), "empty; give at least one goal".into());
         }
@@ -167,6 +193,9 @@ impl Campaign {
                 if s.subs > MOST_SUBS {
                     wrong(format!("{at}.subs"), format!("{} is not accepted; give 0 to {MOST_SUBS} subs", s.subs));
                 }
+                for (q, v) in s.lines_snr2.iter().filter(|(_, v)| !(0.0..=MOST_SNR2).contains(*v)) {
+                    wrong(format!("{at}.lines_snr2.{}", q.key()), format!("{v} is not accepted; give 0 to {MOST_SNR2:.0}"));
+                }
                 if !(0.0..=MOST_SNR2).contains(&s.snr2) {
                     wrong(format!("{at}.snr2"), format!("{} is not accepted; give 0 to {MOST_SNR2:.0}", s.snr2));
                 }
@@ -175,17 +204,26 @@ impl Campaign {
         if errors.is_empty() { Ok(()) } else { Err(errors) }
     }
 
-    /// Squares of the signal to noise that each exposure has.
-    pub fn done_snr2(&self) -> Vec<f64> {
-        let n = self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len());
-        let mut out = vec![0.0; n];
-        for s in self.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots) {
-            if let Some(sum) = out.get_mut(s.exposure) {
-                *sum += s.snr2;
-            }
-        }
-        out
+    /// Square of the signal to noise that a goal has; `purpose` is what its exposure is for.
+    pub fn done_snr2(&self, goal: &CampaignGoal, purpose: Option<Quantity>) -> f64 {
+        let shots = self.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots);
+        shots.filter(|s| s.exposure == goal.exposure).map(|s| s.snr2_of(goal.quantity, purpose)).sum()
     }
+}
+
+/// What one sub of each exposure adds under the scenario's own sky: square of the signal to noise of every line that somebody wants,
+/// what the exposure is for first. For nights whose counts are typed in by hand.
+pub fn snr2_per_sub(scenario: &Checked, contender: usize, tables: &Tables) -> Vec<Vec<(Quantity, f64)>> {
+    let prepared = Prepared::new(scenario, tables);
+    let Some(path) = models(scenario.scenario(), &prepared).into_iter().nth(contender) else { return Vec::new() };
+    let wanted = wanted(&path);
+    let of = |e: &ExposureModel| -> Vec<(Quantity, f64)> {
+        let one = |q: Quantity| path.exposure_snr2(e, q, e.sub_s, 1.0, &Scales::ONE, 0.0);
+        let first = purpose(e, &path);
+        let others = wanted.iter().copied().filter(|q| Some(*q) != first && one(*q) > 0.0);
+        first.into_iter().chain(others).map(|q| (q, one(q))).collect()
+    };
+    path.exposures.iter().map(of).collect()
 }
 
 /// Where one goal stands.
@@ -195,7 +233,7 @@ pub struct GoalState {
     pub exposure: usize,
     /// Name of its filter.
     pub filter: String,
-    /// What it is for.
+    /// The line that it counts; what the exposure is for where none was named.
     pub quantity: Option<Quantity>,
     /// Signal to noise so far.
     pub snr: f64,
@@ -223,8 +261,10 @@ const RUNS: usize = 400;
 /// Simulates nights that are clear by chance: each clear night serves the goals that lag, until all are reached.
 ///
 /// `gathered[night][exposure]` is what a whole night gives to one exposure; on a clear night its hours go to the goals so that the
-/// least-served gains most (the closed form of [`crate::decide::balanced_shares`] on what is missing).
-pub fn forecast(missing_snr2: &[f64], gathered: &[Vec<f64>], clear_share: f64, seed: u64) -> Forecast {
+/// least-served gains most (the closed form of [`crate::decide::balanced_shares`] on what is missing). `exposure_of` says through which
+/// exposure each goal is served: goals of one filter gain at the same time.
+pub fn forecast(missing_snr2: &[f64], gathered: &[Vec<f64>], exposure_of: &[usize], clear_share: f64, seed: u64) -> Forecast {
+    let exposures = exposure_of.iter().max().map_or(0, |x| x + 1);
     let mut ends: Vec<(usize, usize)> = Vec::new();
     let mut rng = Pcg64Mcg::seed_from_u64(seed);
     for _ in 0..RUNS {
@@ -243,10 +283,15 @@ pub fn forecast(missing_snr2: &[f64], gathered: &[Vec<f64>], clear_share: f64, s
             }
             clear += 1;
             // Time each goal still wants of this night, and the night split in that proportion.
-            let want: Vec<f64> = left.iter().zip(rates).map(|(l, r)| if *l > 0.0 && *r > 0.0 { l / r } else { 0.0 }).collect();
+            let mut want = vec![0.0f64; exposures];
+            for ((l, r), x) in left.iter().zip(rates).zip(exposure_of).filter(|((l, r), _)| **l > 0.0 && **r > 0.0) {
+                want[*x] = want[*x].max(l / r);
+            }
             let total: f64 = want.iter().sum();
             let share = if total > 1.0 { 1.0 / total } else { 1.0 };
-            left.iter_mut().zip(&want).zip(rates).for_each(|((l, w), r)| *l -= w * share * r + if *w > 0.0 { 1e-12 } else { 0.0 });
+            for ((l, r), x) in left.iter_mut().zip(rates).zip(exposure_of) {
+                *l -= want[*x] * share * r + if want[*x] > 0.0 { 1e-12 } else { 0.0 };
+            }
         }
         if done(&left) {
             ends.push((nights, clear));
@@ -264,16 +309,16 @@ mod tests {
     #[test]
     fn with_every_night_clear_the_end_is_exact() {
         // Two goals of 100; a night gives 40 to either: five nights for both.
-        let f = forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 30], 1.0, 1);
+        let f = forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 30], &[0, 1], 1.0, 1);
         assert_eq!((f.median_nights, f.ninety_nights, f.clear_nights), (Some(5), Some(5), Some(5)));
     }
 
     #[test]
     fn the_last_night_that_is_given_counts() {
-        let five = forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 5], 1.0, 1);
+        let five = forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 5], &[0, 1], 1.0, 1);
         assert_eq!(five.median_nights, Some(5));
-        assert_eq!(forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 4], 1.0, 1).median_nights, None);
-        assert_eq!(forecast(&[0.0], &[], 1.0, 1).median_nights, Some(0), "nothing is missing");
+        assert_eq!(forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 4], &[0, 1], 1.0, 1).median_nights, None);
+        assert_eq!(forecast(&[0.0], &[], &[0], 1.0, 1).median_nights, Some(0), "nothing is missing");
     }
 
     #[test]
@@ -301,11 +346,30 @@ mod tests {
     #[test]
     fn clouds_stretch_it_and_the_tail_is_longer() {
         let nights = vec![vec![40.0, 40.0]; 300];
-        let f = forecast(&[100.0, 100.0], &nights, 0.25, 7);
+        let f = forecast(&[100.0, 100.0], &nights, &[0, 1], 0.25, 7);
         let (median, ninety) = (f.median_nights.unwrap(), f.ninety_nights.unwrap());
         // Five clear nights of a quarter: about twenty.
         assert!((15..26).contains(&median) && ninety > median, "{f:?}");
-        assert_eq!(f, forecast(&[100.0, 100.0], &nights, 0.25, 7));
-        assert_eq!(forecast(&[1e9], &nights, 0.25, 7).median_nights, None);
+        assert_eq!(f, forecast(&[100.0, 100.0], &nights, &[0, 1], 0.25, 7));
+        assert_eq!(forecast(&[1e9], &nights, &[0], 0.25, 7).median_nights, None);
+    }
+
+    #[test]
+    fn two_lines_of_one_filter_gain_at_the_same_time() {
+        let nights = vec![vec![40.0, 20.0]; 30];
+        // The slower needs five nights, whatever the faster has by then; through two filters it is seven and a half.
+        assert_eq!(forecast(&[100.0, 100.0], &nights, &[0, 0], 1.0, 1).median_nights, Some(5));
+        assert_eq!(forecast(&[100.0, 100.0], &nights, &[0, 1], 1.0, 1).median_nights, Some(8));
+    }
+
+    #[test]
+    fn a_goal_counts_its_own_line() {
+        let shot: Shot =
+            serde_json::from_str(r#"{"exposure": 0, "subs": 20, "snr2": 9.0, "lines_snr2": {"ha": 9.0, "oiii": 4.0}}"#).unwrap();
+        let ha = Some(Quantity::Ha);
+        assert_eq!((shot.snr2_of(None, ha), shot.snr2_of(ha, ha), shot.snr2_of(Some(Quantity::Oiii), ha)), (9.0, 9.0, 4.0));
+        // What was kept before there were lines counts for what the exposure is for, and for nothing else.
+        let old: Shot = serde_json::from_str(r#"{"exposure": 0, "subs": 20, "snr2": 9.0}"#).unwrap();
+        assert_eq!((old.snr2_of(ha, ha), old.snr2_of(Some(Quantity::Oiii), ha)), (9.0, 0.0));
     }
 }

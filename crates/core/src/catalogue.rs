@@ -233,6 +233,22 @@ mod tests {
         assert!(c.get("NGC 7129").is_some() && c.get("ngc 7822").is_some());
     }
 
+    /// What the objects are: from memory.
+    #[test]
+    fn what_reflects_starlight_is_no_h_ii_region() {
+        let c = shipped();
+        let kind = |name: &str| c.get(name).unwrap().kind;
+        for name in ["NGC 1432", "NGC 1435", "NGC 7023", "NGC 1333", "M 78", "NGC 1977", "IC 349", "IC 4604", "NGC 1909"] {
+            let found = c.search(&CatalogueQuery { text: name.into(), ..Default::default() }, 1).objects.remove(0);
+            assert_eq!(found.kind, TargetKind::ReflectionNebula, "{name}");
+        }
+        for name in ["NGC 1499", "NGC 6523", "NGC 6611", "NGC 6618", "NGC 6514", "NGC 2024", "IC 405", "NGC 2237", "NGC 7000", "IC 2177"] {
+            assert_eq!(kind(name), TargetKind::HIiRegion, "{name}");
+        }
+        // A bare "nebula" that nobody here knows to be ionised does not count as such.
+        assert!(c.objects().iter().filter(|o| o.code == "Neb" && o.kind == TargetKind::ReflectionNebula).count() > 40);
+    }
+
     #[test]
     fn search_by_name_kind_constellation_and_size() {
         let c = shipped();

@@ -78,6 +78,27 @@ pub fn check_rig(at: &str, optics: &Optics, sensor: &Sensor) -> Vec<FieldError> 
 #[derive(Default)]
 pub(crate) struct Checker {
     pub(crate) errors: Vec<FieldError>,
+    /// Every range that was asked for, where they are collected.
+    ranges: Option<Vec<FieldRange>>,
+}
+
+/// What a number is accepted between.
+#[derive(Clone, Debug, PartialEq)]
+pub struct FieldRange {
+    /// Path of the field, such as `contenders[0].gain`.
+    pub path: String,
+    /// The least that is accepted.
+    pub low: f64,
+    /// The most.
+    pub high: f64,
+}
+
+/// The ranges of every number in a scenario, as [`Scenario::check`] asks for them: those that are published come from here. Ranges that
+/// hang on another field (an obstruction on its aperture) are the widest that can be.
+pub fn ranges_of(s: &Scenario) -> Vec<FieldRange> {
+    let mut c = Checker { ranges: Some(Vec::new()), ..Checker::default() };
+    c.scenario(s);
+    c.ranges.unwrap_or_default()
 }
 
 impl Checker {
@@ -87,9 +108,17 @@ impl Checker {
 
     /// `lo <= value <= hi`; not a number is wrong too.
     pub(crate) fn within(&mut self, path: impl Display, value: f64, lo: f64, hi: f64, unit: &str) {
+        self.note(&path, lo, hi);
         if !(lo..=hi).contains(&value) {
             let unit = if unit.is_empty() { String::new() } else { format!(" {unit}") };
             self.wrong(path.to_string(), format!("{value} is not accepted; give {lo} to {hi}{unit}"));
+        }
+    }
+
+    /// Remembers a range where ranges are collected.
+    fn note(&mut self, path: &impl Display, low: f64, high: f64) {
+        if let Some(ranges) = &mut self.ranges {
+            ranges.push(FieldRange { path: path.to_string(), low, high });
         }
     }
 
@@ -150,6 +179,8 @@ impl Checker {
         if s.version != 1 {
             self.wrong("version", format!("{} is not known; this program reads version 1", s.version));
         }
+        self.note(&"version", 1.0, 1.0);
+        self.note(&"choices.uncertainty.seed", 0.0, f64::from(u32::MAX));
         self.text("title", &s.title);
         self.within("detail_arcsec", s.detail_arcsec, 0.1, 3600.0, "arcsec");
         self.within("total_s", s.total_s, 1.0, 3.6e6, "s");
@@ -247,10 +278,13 @@ impl Checker {
             self.within(format_args!("{at}.sub_s"), e.sub_s, 0.001, 7200.0, "s");
             self.within(format_args!("{at}.share"), e.share, 0.0, 1.0, "");
             self.within(format_args!("{at}.weight"), e.weight, 0.01, 100.0, "");
+            self.note(&format_args!("{at}.test_frame.background_adu"), 0.0, 2f64.powi(32) - 1.0);
             if let Some(frame) = e.test_frame {
                 self.within(format_args!("{at}.test_frame.sub_s"), frame.sub_s, 0.001, 7200.0, "s");
                 let full = 2f64.powi(c.sensor.bits.min(32) as i32) - 1.0;
+                let kept = self.ranges.take();
                 self.within(format_args!("{at}.test_frame.background_adu"), frame.background_adu, c.sensor.offset_adu, full, "ADU");
+                self.ranges = kept;
             }
             if let Some(f) = &e.filter {
                 self.filter(&format!("{at}.filter"), f);
@@ -264,6 +298,7 @@ impl Checker {
         self.within(format_args!("{at}.reducer"), o.reducer, 0.1, 5.0, "");
         self.within(format_args!("{at}.throughput"), o.throughput, 0.01, 1.0, "");
         self.maybe_within(format_args!("{at}.longest_sub_s"), o.longest_sub_s, 0.001, 7200.0, "s");
+        self.note(&format_args!("{at}.obstruction_mm"), 0.0, 19_000.0);
         if !(0.0..o.aperture_mm * 0.95).contains(&o.obstruction_mm) && o.aperture_mm > 0.0 {
             self.wrong(
                 format!("{at}.obstruction_mm"),
@@ -292,6 +327,7 @@ impl Checker {
         self.curve(format_args!("{at}.qe"), &s.qe);
         self.within(format_args!("{at}.bits"), f64::from(s.bits), 8.0, 32.0, "bits");
         let full = 2f64.powi(s.bits.min(32) as i32) - 1.0;
+        self.note(&format_args!("{at}.offset_adu"), 0.0, 0.9 * (2f64.powi(32) - 1.0));
         if !(0.0..full * 0.9).contains(&s.offset_adu) {
             self.wrong(
                 format!("{at}.offset_adu"),

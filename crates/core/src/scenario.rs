@@ -172,6 +172,9 @@ pub struct Continuum {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Sky {
+    /// Name of the site on the shelf that this sky is of; null for a sky of its own.
+    #[serde(default)]
+    pub site: Option<String>,
     /// Moonless brightness at the zenith, V mag/arcsec^2 (or a sky meter's reading).
     pub zenith_v_mag: f64,
     /// Brightness of the natural sky at the zenith, V mag/arcsec^2.

@@ -29,7 +29,20 @@ impl LinesRayleigh {
     }
 }
 
+impl TargetKind {
+    /// Whether what people photograph of it is the light of its lines; the others shine, or hide, starlight.
+    pub fn glows_in_lines(self) -> bool {
+        matches!(self, Self::HIiRegion | Self::PlanetaryNebula | Self::SupernovaRemnant)
+    }
+}
+
 impl Target {
+    /// The quantity to judge by first, of those that are recorded: the continuum of what shines by starlight, else the first line.
+    pub fn first_quantity(&self, recorded: impl Fn(Quantity) -> bool) -> Option<Quantity> {
+        let starlight = !self.kind.glows_in_lines() && recorded(Quantity::Continuum);
+        if starlight { Some(Quantity::Continuum) } else { Quantity::ALL.into_iter().find(|q| recorded(*q)) }
+    }
+
     /// Brightness of each of [`LINES`] outside the atmosphere, photons s^-1 m^-2 arcsec^-2.
     pub fn line_photons(&self) -> [f64; LINES.len()] {
         self.lines_rayleigh.each().map(|r| r * PHOTONS_PER_RAYLEIGH)

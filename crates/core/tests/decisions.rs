@@ -5,7 +5,7 @@ mod common;
 use common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
 use salt_lamp_core::compare::{Cell, matrix};
-use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Purpose, Range, School, SplitMode, TestFrame, decide, models};
+use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Purpose, Range, School, SplitMode, SubDecision, TestFrame, decide, models};
 use salt_lamp_core::evaluate::{ContenderAnswer, Prepared};
 use salt_lamp_core::exposure::{Plateau, plateau};
 use salt_lamp_core::gear::Library;
@@ -51,16 +51,42 @@ fn criteria_do_in_an_evaluation_what_they_ask_for() {
 }
 
 #[test]
-fn a_test_frame_stands_for_the_model() {
+fn a_test_frame_is_told_against_the_model_and_never_mixes_two_skies() {
     let mut s = ic_443();
     s.contenders.truncate(1);
-    let camera = s.contenders[0].sensor.at_gain(100.0);
-    // Twice as bright as 10 x read noise^2 in 60 s: the answer is 30 s.
-    let adu = 20.0 * camera.read_noise_e.powi(2) / camera.e_per_adu;
-    s.contenders[0].exposures[0].test_frame = Some(TestFrame { sub_s: 60.0, background_adu: 500.0 + adu });
+    // A sub long enough for all that the schools ask, and a site with lamps alone.
+    s.contenders[0].optics.longest_sub_s = None;
     s.choices.school = School::TestShot;
-    let d = decisions(&s).paths.remove(0).subs.remove(0);
-    assert!((d.advised_s - 30.0).abs() < 1e-6, "{}", d.advised_s);
+    let camera = s.contenders[0].sensor.at_gain(100.0);
+    let offset = s.contenders[0].sensor.offset_adu;
+    let first = evaluate(&s).contenders[0].exposures[0].channels[0].rates_e_per_s.clone();
+    let expected = first.natural + first.artificial + first.moon + first.twilight + first.dark;
+    let with = |s: &Scenario, rate: f64| {
+        let mut s = s.clone();
+        s.contenders[0].exposures[0].test_frame =
+            Some(TestFrame { sub_s: 60.0, background_adu: offset + 60.0 * rate / camera.e_per_adu });
+        decisions(&s).paths.remove(0).subs.remove(0)
+    };
+    let length = |d: &SubDecision| d.criteria.iter().find(|c| c.school == School::TestShot).expect("listed").sub_s;
+    // The model's own sky: the frame agrees, and its length is 10 R^2 over what it measured.
+    let same = with(&s, expected);
+    let told = same.test_frame.as_ref().expect("told");
+    assert!(told.agrees && told.fainter_mag.expect("a sky").abs() < 1e-9 && told.text.contains("agrees"), "{}", told.text);
+    assert!((length(&same).expect("a length") * expected / (10.0 * camera.read_noise_e.powi(2)) - 1.0).abs() < 1e-9);
+    // Twice as bright: told as 0.75 mag brighter, and no length beside those of another sky.
+    let other = with(&s, 2.0 * (expected - first.dark) + first.dark);
+    let told = other.test_frame.as_ref().expect("told");
+    assert!(!told.agrees && length(&other).is_none() && told.text.contains("0.75 mag brighter"), "{}", told.text);
+    // With the reading that it gives for the sky the two agree.
+    let mut corrected = s.clone();
+    corrected.sky.toward_target_v_mag = told.toward_target_v_mag;
+    let again = with(&corrected, 2.0 * (expected - first.dark) + first.dark);
+    let told = again.test_frame.as_ref().expect("told");
+    assert!(told.agrees && told.fainter_mag.expect("a sky").abs() < 0.01, "{}", told.text);
+    // A frame with the cap on is no sky.
+    let capped = with(&s, 0.5 * first.dark);
+    let told = capped.test_frame.as_ref().expect("told");
+    assert!(told.fainter_mag.is_none() && length(&capped).is_none() && told.text.contains("no sky"), "{}", told.text);
 }
 
 #[test]

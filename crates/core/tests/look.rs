@@ -293,7 +293,13 @@ fn a_dual_band_makes_a_red_picture() {
     // Above the ground, which is the same in all three.
     let ground = |k: usize| c.rgb.iter().skip(k).step_by(3).copied().min().map(f64::from).expect("pixels");
     let over = |k: usize| c.rgb.iter().skip(k).step_by(3).map(|v| f64::from(*v) - ground(k)).sum::<f64>();
-    assert!((ground(0) - ground(1)).abs() < 8.0 && over(0) > 1.2 * over(1) && over(0) > 1.2 * over(2), "{} {} {}", over(0), over(1), over(2));
+    assert!(
+        (ground(0) - ground(1)).abs() < 8.0 && over(0) > 1.2 * over(1) && over(0) > 1.2 * over(2),
+        "{} {} {}",
+        over(0),
+        over(1),
+        over(2)
+    );
 }
 
 #[test]

@@ -12,8 +12,8 @@ use salt_lamp_core::evaluate::Prepared;
 use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::night::{
-    Direction, FixedBlock, LocalClock, LockedBlock, Moment, NightLimits, NightRig, NightView, Overheads, Place, Plan, PlanGoal, PlanSpec,
-    SAMPLE_S, SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
+    Block, Direction, FixedBlock, LocalClock, LockedBlock, Moment, NightLimits, NightRig, NightView, Overheads, Place, Plan, PlanGoal,
+    PlanSpec, SAMPLE_S, SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
 };
 use salt_lamp_core::scenario::{Moon, Scenario, TargetKind};
 
@@ -106,6 +106,11 @@ fn random_nights_keep_the_rules() {
             assert!(spent <= b.to_s - b.from_s + 1e-6, "case {case}: more subs than fit: {b:?}");
         }
         assert!(p.blocks.windows(2).all(|w| w[1].from_s >= w[0].to_s - 1e-6), "case {case}: overlap");
+        assert!(p.blocks.iter().all(|b| b.subs > 0), "case {case}: a block without a sub: {:?}", p.blocks);
+        let least_s = spec.overheads.least_block_min * 60.0;
+        assert!(p.blocks.iter().all(|b| b.locked || b.to_s - b.from_s >= least_s - 1e-6), "case {case}: too short: {:?}", p.blocks);
+        let one = |w: &[Block]| !w[0].locked && !w[1].locked && w[0].exposure == w[1].exposure && w[1].from_s - w[0].to_s < 1.0;
+        assert!(!p.blocks.windows(2).any(one), "case {case}: neighbours of one filter: {:?}", p.blocks);
         for l in &spec.locked {
             let kept = p.blocks.iter().filter(|b| b.locked && b.exposure == l.exposure).map(|b| b.to_s - b.from_s).sum::<f64>();
             let cut = p.notes.iter().any(|n| n.starts_with("The locked block"));
@@ -121,7 +126,8 @@ fn random_nights_keep_the_rules() {
             assert!((t.snr - snr2.sqrt()).abs() < 1e-9);
         }
     }
-    assert!(planned > 250, "{planned} nights with a plan");
+    // Nights in which only less than the shortest block is free have none.
+    assert!(planned > 240, "{planned} nights with a plan");
 }
 
 /// Whether no exchange of the filters of two blocks serves the least-served goal better, by the slots as the planner counts them.
@@ -248,7 +254,7 @@ fn a_year_has_its_best_dates_in_dark_moonless_nights() {
     for &n in &oxygen.nights {
         assert!(y.nights[n].moonless_h > 0.85 * y.nights[n].usable_h || y.nights[n].moon_lit < 0.35, "{:?}", y.nights[n]);
     }
-    let f = forecast(&[400.0 / 16.0; 3], &y.nights.iter().map(|n| n.gathered.clone()).collect::<Vec<_>>(), 0.3, 1);
+    let f = forecast(&[400.0 / 16.0; 3], &y.nights.iter().map(|n| n.gathered.clone()).collect::<Vec<_>>(), &[0, 1, 2], 0.3, 1);
     assert!(f.ninety_nights >= f.median_nights);
 }
 

@@ -19,6 +19,21 @@ pub struct CurveReading {
     pub understood: Vec<String>,
     /// What was mended, a statement each with its row.
     pub mended: Vec<String>,
+    /// Every column of the text, by its heading or its number.
+    pub columns: Vec<String>,
+    /// Index of the column that was read as the wavelength.
+    pub wavelength_column: usize,
+    /// Index of the column that was read as the value.
+    pub value_column: usize,
+}
+
+/// Columns that a user chose by hand; what is left open is chosen by heading, or by what stands in it.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq)]
+pub struct ChosenColumns {
+    /// Index of the wavelength's column.
+    pub wavelength: Option<usize>,
+    /// Index of the value's column.
+    pub value: Option<usize>,
 }
 
 /// Why a text is no curve. Rows count from one, as an editor counts lines.
@@ -43,6 +58,16 @@ pub enum CurveReadError {
     OneColumn {
         /// The row, from one.
         row: usize,
+    },
+    /// A column that is not there, or that is chosen twice.
+    #[error("column {column} cannot be the {what}: {why}")]
+    Column {
+        /// The column, from one.
+        column: usize,
+        /// What it was chosen for.
+        what: &'static str,
+        /// Why not.
+        why: String,
     },
     /// A value that no transmission has.
     #[error("row {row}: the value {value} is {what}; transmissions run from 0 to 1 or from 0 to 100 per cent")]
@@ -135,11 +160,19 @@ impl Dialect {
 /// # Errors
 /// The row that is wrong and what is accepted. Rows out of order are sorted, repeated ones dropped, and that is said.
 pub fn read_curve(text: &str) -> Result<CurveReading, CurveReadError> {
-    let mut declared_unit = None;
+    read_curve_of(text, ChosenColumns::default())
+}
+
+/// The same with columns chosen by hand.
+///
+/// # Errors
+/// As for [`read_curve`], and for columns that the text does not have.
+pub fn read_curve_of(text: &str, chosen: ChosenColumns) -> Result<CurveReading, CurveReadError> {
+    let mut declared_units: Vec<(String, String)> = Vec::new();
     let mut lines: Vec<(usize, &str)> = Vec::new();
     for (i, line) in text.trim_start_matches('\u{feff}').lines().enumerate() {
         if let Some(comment) = line.trim_start().strip_prefix('#') {
-            declared_unit = declared_unit.or_else(|| ecsv_unit(comment));
+            declared_units.extend(ecsv_unit(comment));
         } else if !line.trim().is_empty() {
             lines.push((i + 1, line));
         }
@@ -147,7 +180,8 @@ pub fn read_curve(text: &str) -> Result<CurveReading, CurveReadError> {
     if lines.len() > MOST_ROWS {
         return Err(CurveReadError::TooLong(lines.len()));
     }
-    let numeric = |d: &Dialect, l: &str| d.cells(l).first().is_some_and(|c| d.number(c).is_some());
+    // A heading is a line without a single number among its cells.
+    let numeric = |d: &Dialect, l: &str| d.cells(l).iter().any(|c| d.number(c).is_some());
     // Separators are judged by the rows of numbers: a header may hold commas of its own.
     let rows_only: Vec<_> = lines
         .iter()
@@ -160,26 +194,53 @@ pub fn read_curve(text: &str) -> Result<CurveReading, CurveReadError> {
     let dialect = Dialect::of(&rows_only);
     let mut understood = vec![dialect.said()];
     let mut header = None;
+    let mut headings: Vec<String> = Vec::new();
     if let Some(&(_, first)) = lines.first()
         && !numeric(&dialect, first)
     {
+        headings = dialect.cells(first).into_iter().map(str::to_owned).collect();
         header = Some(first.to_lowercase());
         understood.push(format!("a header, \"{}\"", first.trim()));
         lines.remove(0);
     }
-    if lines.is_empty() {
-        return Err(CurveReadError::Empty);
+    let Some(&(row, first)) = lines.first() else { return Err(CurveReadError::Empty) };
+    let count = dialect.cells(first).len();
+    if count < 2 {
+        return Err(CurveReadError::OneColumn { row });
     }
+    // A heading of another number of words than the rows have columns names none of them.
+    if headings.len() != count {
+        headings.clear();
+    }
+    let columns: Vec<String> =
+        (0..count).map(|i| headings.get(i).filter(|h| !h.is_empty()).cloned().unwrap_or_else(|| format!("column {}", i + 1))).collect();
+    let cells: Vec<(usize, Vec<&str>)> = lines.iter().map(|&(row, line)| (row, dialect.cells(line))).collect();
+    let picked = pick_columns(&columns, !headings.is_empty(), &cells, &dialect, chosen)?;
+    if count > 2 {
+        let ignored: Vec<&str> = (0..count).filter(|i| *i != picked.0 && *i != picked.1).map(|i| columns[i].as_str()).collect();
+        understood.push(format!(
+            "\"{}\" as wavelength and \"{}\" as value; not read: {}",
+            columns[picked.0],
+            columns[picked.1],
+            ignored.join(", ")
+        ));
+        // What names a unit for one column says nothing of the others.
+        header = (!headings.is_empty()).then(|| format!("{} {}", columns[picked.0], columns[picked.1]).to_lowercase());
+    }
+    let declared_unit = declared_units.iter().find(|(name, _)| *name == columns[picked.0]).or_else(|| {
+        // An ECSV header names its columns by itself.
+        declared_units.iter().find(|(name, _)| is_wavelength(name))
+    });
+    let declared_unit = declared_unit.map(|(_, unit)| unit.clone());
     let mut points = Vec::with_capacity(lines.len());
     let mut per_cent_sign = false;
-    for &(row, line) in &lines {
-        let cells = dialect.cells(line);
-        if cells.len() < 2 {
-            return Err(CurveReadError::OneColumn { row });
-        }
+    for (row, cells) in &cells {
+        let row = *row;
+        let cell = |column: usize| cells.get(column).copied().ok_or(CurveReadError::OneColumn { row });
         let number = |cell: &str| dialect.number(cell).ok_or_else(|| CurveReadError::NotANumber { row, cell: cell.to_owned() });
-        per_cent_sign |= cells[1].ends_with('%');
-        points.push((row, number(cells[0])?, number(cells[1])?));
+        let (w, v) = (cell(picked.0)?, cell(picked.1)?);
+        per_cent_sign |= v.ends_with('%');
+        points.push((row, number(w)?, number(v)?));
     }
     let mut mended = Vec::new();
     sort(&mut points, &mut mended)?;
@@ -193,7 +254,58 @@ pub fn read_curve(text: &str) -> Result<CurveReading, CurveReadError> {
         round(points[points.len() - 1].1 * per_nm)
     ));
     curve.check().map_err(|e| CurveReadError::Curve(e.to_string()))?;
-    Ok(CurveReading { curve, understood, mended })
+    Ok(CurveReading { curve, understood, mended, columns, wavelength_column: picked.0, value_column: picked.1 })
+}
+
+fn is_wavelength(heading: &str) -> bool {
+    let h = heading.to_lowercase();
+    ["wave", "lambda", "\u{3bb}"].iter().any(|w| h.contains(w)) || ["nm", "um", "\u{b5}m", "angstrom", "aa"].contains(&h.trim())
+}
+
+fn is_value(heading: &str) -> bool {
+    let h = heading.to_lowercase();
+    let words = ["trans", "effic", "qe", "respon", "throughput"];
+    (words.iter().any(|w| h.contains(w)) || ["t", "t %", "t(%)", "t (%)", "%t", "value"].contains(&h.trim()))
+        && !h.contains("err")
+        && !h.contains("sigma")
+}
+
+/// Which column is the wavelength and which the value: as chosen; else by heading; else the first that ascends within what light
+/// spans, and the first behind it that holds fractions or per cents.
+fn pick_columns(
+    columns: &[String],
+    named: bool,
+    cells: &[(usize, Vec<&str>)],
+    dialect: &Dialect,
+    chosen: ChosenColumns,
+) -> Result<(usize, usize), CurveReadError> {
+    let count = columns.len();
+    for (column, what) in [(chosen.wavelength, "wavelength"), (chosen.value, "value")] {
+        if let Some(c) = column.filter(|c| *c >= count) {
+            return Err(CurveReadError::Column { column: c + 1, what, why: format!("the text has {count} columns") });
+        }
+    }
+    if chosen.wavelength.is_some() && chosen.wavelength == chosen.value {
+        let column = chosen.value.unwrap_or(0) + 1;
+        return Err(CurveReadError::Column { column, what: "value", why: "it is the wavelength".into() });
+    }
+    let values = |c: usize| -> Vec<f64> { cells.iter().filter_map(|(_, row)| dialect.number(row.get(c)?)).collect() };
+    let light = |c: usize| {
+        let v = values(c);
+        let within = |lo: f64, hi: f64| v.iter().all(|x| (lo..=hi).contains(x));
+        let ascends = v.windows(2).filter(|w| w[1] > w[0]).count() * 10 >= v.len().saturating_sub(1) * 9;
+        v.len() == cells.len() && ascends && (within(100.0, 3000.0) || within(1000.0, 30_000.0) || within(0.2, 1.5))
+    };
+    let fraction = |c: usize| values(c).iter().all(|x| (-1.0..=101.0).contains(x));
+    let open = |c: &usize, other: Option<usize>| Some(*c) != other;
+    let wavelength = chosen.wavelength.or_else(|| (0..count).find(|c| named && open(c, chosen.value) && is_wavelength(&columns[*c])));
+    let wavelength = wavelength.or_else(|| if count > 2 { (0..count).find(|c| open(c, chosen.value) && light(*c)) } else { None });
+    let wavelength = wavelength.unwrap_or(usize::from(chosen.value == Some(0)));
+    let others = || (0..count).filter(move |c| *c != wavelength);
+    let value = chosen.value.or_else(|| others().find(|c| named && is_value(&columns[*c])));
+    let behind = others().filter(|c| *c > wavelength).chain(others().filter(|c| *c < wavelength));
+    let value = value.or_else(|| behind.clone().find(|c| fraction(*c))).or_else(|| behind.clone().next());
+    Ok((wavelength, value.unwrap_or(1 - wavelength.min(1))))
 }
 
 /// Nine figures: what a unit conversion adds beyond them is noise.
@@ -277,22 +389,29 @@ fn value_scale(
     Ok(if per_cent { 0.01 } else { 1.0 } / over.max(1.0))
 }
 
-/// The unit of the first column in an ECSV header line such as `- {name: wavelength, unit: nm, datatype: float64}`.
-fn ecsv_unit(comment: &str) -> Option<String> {
+/// Name and unit of a column in an ECSV header line such as `- {name: wavelength, unit: nm, datatype: float64}`.
+fn ecsv_unit(comment: &str) -> Option<(String, String)> {
     let entry = comment.trim().strip_prefix("- {")?.strip_suffix('}')?;
-    let name = entry.split(',').find_map(|kv| kv.trim().strip_prefix("name:"))?.trim();
-    name.to_lowercase().contains("wave").then_some(())?;
-    entry.split(',').find_map(|kv| kv.trim().strip_prefix("unit:")).map(|u| u.trim().to_owned())
+    let of = |key: &str| entry.split(',').find_map(|kv| kv.trim().strip_prefix(key)).map(|v| v.trim().to_owned());
+    Some((of("name:")?, of("unit:")?))
 }
 
-/// Writes a curve as ECSV (version 1.0), which `astropy.table.Table.read` reads with its unit.
-pub fn write_ecsv(name: &str, value: &str, curve: &Curve) -> String {
-    let quoted = serde_json::to_string(name).unwrap_or_default();
-    let mut text = format!(
-        "# %ECSV 1.0\n# ---\n# datatype:\n# - {{name: wavelength, unit: nm, datatype: float64}}\n# - {{name: {value}, datatype: float64}}\n# meta: !!omap\n# - {{name: {quoted}}}\n# schema: astropy-2.0\nwavelength {value}\n"
-    );
-    for [nm, v] in &curve.0 {
-        text += &format!("{nm} {v}\n");
+/// Writes curves as ECSV (version 1.0), which `astropy.table.Table.read` reads with its unit: a row at every wavelength at which one of
+/// them has a point, the others read between theirs.
+pub fn write_ecsv(name: &str, curves: &[(&str, &Curve)]) -> String {
+    let mut text = "# %ECSV 1.0\n# ---\n# datatype:\n# - {name: wavelength, unit: nm, datatype: float64}\n".to_owned();
+    for (label, _) in curves {
+        text += &format!("# - {{name: {label}, datatype: float64}}\n");
+    }
+    text += &format!("# meta: !!omap\n# - {{name: {}}}\n# schema: astropy-2.0\n", crate::safe::yaml(name));
+    let labels: Vec<&str> = curves.iter().map(|c| c.0).collect();
+    text += &format!("wavelength {}\n", labels.join(" "));
+    let mut wavelengths: Vec<f64> = curves.iter().flat_map(|(_, c)| c.0.iter().map(|p| p[0])).collect();
+    wavelengths.sort_by(f64::total_cmp);
+    wavelengths.dedup();
+    for nm in wavelengths {
+        let values: Vec<String> = curves.iter().map(|(_, c)| round(c.at(nm)).to_string()).collect();
+        text += &format!("{nm} {}\n", values.join(" "));
     }
     text
 }
@@ -351,6 +470,49 @@ mod tests {
     }
 
     #[test]
+    fn of_several_columns_the_headed_one_is_read_and_the_others_are_named() {
+        let want = vec![[450.0, 0.9], [460.0, 0.5]];
+        for text in [
+            "index,wavelength nm,transmission,od\n1,450,0.9,0.05\n2,460,0.5,0.3",
+            "wavelength (nm);reflection;transmission\n450;0.1;0.9\n460;0.5;0.5",
+            "OD\tT %\tnm\n0.05\t90\t450\n0.3\t50\t460",
+            // Without headings: what ascends like light, and the first fractions behind it.
+            "1,450,0.9\n2,460,0.5",
+            "450,0.9,0.01\n460,0.5,0.02",
+        ] {
+            let r = read_curve(text).unwrap();
+            assert_eq!(r.curve.0, want, "{text}: {:?}", r.understood);
+            assert!(r.understood.iter().any(|u| u.contains("not read:")), "{:?}", r.understood);
+            assert_eq!(r.columns.len(), text.lines().next().unwrap().split([',', ';', '\t']).count());
+        }
+        let two = read_curve("450,0.9\n460,0.5").unwrap();
+        assert!(!two.understood.iter().any(|u| u.contains("not read")), "{:?}", two.understood);
+        assert_eq!(
+            (two.columns.as_slice(), two.wavelength_column, two.value_column),
+            (&["column 1".to_owned(), "column 2".into()][..], 0, 1)
+        );
+    }
+
+    #[test]
+    fn both_columns_can_be_chosen_by_hand() {
+        let text = "wavelength,transmission,reflection\n450,0.9,0.1\n460,0.5,0.4";
+        let of = |wavelength, value| read_curve_of(text, ChosenColumns { wavelength, value });
+        assert_eq!(of(None, Some(2)).unwrap().curve.0, vec![[450.0, 0.1], [460.0, 0.4]]);
+        assert_eq!(of(Some(0), Some(1)).unwrap().curve.0, vec![[450.0, 0.9], [460.0, 0.5]]);
+        assert!(matches!(of(Some(3), None), Err(CurveReadError::Column { column: 4, .. })));
+        assert!(matches!(of(Some(1), Some(1)), Err(CurveReadError::Column { column: 2, .. })));
+    }
+
+    #[test]
+    fn a_camera_s_colours_stand_beside_its_efficiency() {
+        let (qe, red) = (Curve(vec![[400.0, 0.5], [600.0, 0.9]]), Curve(vec![[500.0, 0.0], [600.0, 1.0]]));
+        let text = write_ecsv("camera", &[("quantum_efficiency", &qe), ("r", &red)]);
+        assert!(text.contains("\nwavelength quantum_efficiency r\n400 0.5 0\n500 0.7 0\n600 0.9 1\n"), "{text}");
+        // Read back, the efficiency is what its heading says.
+        assert_eq!(points(&text), vec![[400.0, 0.5], [500.0, 0.7], [600.0, 0.9]]);
+    }
+
+    #[test]
     fn order_and_repeats_are_mended_and_said() {
         let r = read_curve("470,0.1\n450,0.9\n460,0.5\n460,0.5").unwrap();
         assert_eq!(r.curve.0, vec![[450.0, 0.9], [460.0, 0.5], [470.0, 0.1]]);
@@ -360,7 +522,7 @@ mod tests {
 
     #[test]
     fn ecsv_names_its_unit() {
-        let text = write_ecsv("A \"name\"", "transmission", &Curve(vec![[450.0, 0.5], [451.0, 0.25]]));
+        let text = write_ecsv("A \"name\"", &[("transmission", &Curve(vec![[450.0, 0.5], [451.0, 0.25]]))]);
         assert_eq!(points(&text), vec![[450.0, 0.5], [451.0, 0.25]]);
         let angstrom = text.replace("unit: nm", "unit: Angstrom").replace("\n450 ", "\n4500 ").replace("\n451 ", "\n4510 ");
         assert_eq!(points(&angstrom), vec![[450.0, 0.5], [451.0, 0.25]]);
@@ -371,7 +533,7 @@ mod tests {
         #[test]
         fn what_is_written_is_read_back(values in proptest::collection::vec(0.0..1.0f64, 2..200)) {
             let curve = Curve(values.iter().enumerate().map(|(i, v)| [400.0 + i as f64, round(*v).max(1e-6)]).collect());
-            prop_assert_eq!(read_curve(&write_ecsv("x", "transmission", &curve)).unwrap().curve, curve);
+            prop_assert_eq!(read_curve(&write_ecsv("x", &[("transmission", &curve)])).unwrap().curve, curve);
         }
 
         #[test]

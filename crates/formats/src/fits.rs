@@ -1,5 +1,6 @@
-//! FITS images: 32-bit floating point with a header that says how they came to be and where they look (FITS standard 4.0; WCS by
-//! Greisen & Calabretta 2002 and Calabretta & Greisen 2002).
+//! FITS images: electrons as 32-bit floating point, a camera's numbers as unsigned integers, with a header that says how they came to
+//! be and where they look (FITS standard 4.0; WCS by Greisen & Calabretta 2002 and Calabretta & Greisen 2002). A file holds one image,
+//! or several channels as extensions with names.
 //!
 //! Only writing lives here, in a stream: a frame of 26 million pixels never stands in memory twice.
 
@@ -40,16 +41,103 @@ pub struct Header {
     cards: Vec<String>,
 }
 
+/// How a pixel is written.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Pixels {
+    /// 32-bit floating point.
+    Float,
+    /// Unsigned 16-bit integers, by the convention of BZERO 32768 (FITS standard 4.0, 4.4.2.5).
+    Unsigned16,
+    /// Unsigned 32-bit integers, by the same convention.
+    Unsigned32,
+}
+
+impl Pixels {
+    /// The narrowest that holds a converter's numbers.
+    pub fn of_bits(bits: u32) -> Self {
+        if bits <= 16 { Self::Unsigned16 } else { Self::Unsigned32 }
+    }
+
+    fn bytes(self) -> usize {
+        if self == Self::Unsigned16 { 2 } else { 4 }
+    }
+
+    fn bitpix(self) -> i64 {
+        match self {
+            Self::Float => -32,
+            Self::Unsigned16 => 16,
+            Self::Unsigned32 => 32,
+        }
+    }
+
+    /// Writes a row big-endian; unsigned values are shifted by half their range, which flips the highest bit.
+    fn write(self, values: &[f32], out: &mut [u8]) {
+        match self {
+            Self::Float => out.chunks_exact_mut(4).zip(values).for_each(|(b, v)| b.copy_from_slice(&v.to_be_bytes())),
+            Self::Unsigned16 => {
+                out.chunks_exact_mut(2).zip(values).for_each(|(b, v)| b.copy_from_slice(&((*v as u16) ^ 0x8000).to_be_bytes()));
+            }
+            Self::Unsigned32 => {
+                out.chunks_exact_mut(4).zip(values).for_each(|(b, v)| b.copy_from_slice(&((*v as u32) ^ 0x8000_0000).to_be_bytes()));
+            }
+        }
+    }
+}
+
 impl Header {
-    /// The header of a two-dimensional image of 32-bit floating point.
-    pub fn image(columns: usize, rows: usize) -> Self {
+    /// The header of a file of one two-dimensional image.
+    pub fn image(columns: usize, rows: usize, pixels: Pixels) -> Self {
         let mut h = Self::default();
         h.set("SIMPLE", Value::Logical(true), "conforms to the FITS standard");
-        h.set("BITPIX", Value::Integer(-32), "32-bit floating point");
-        h.set("NAXIS", Value::Integer(2), "");
-        h.set("NAXIS1", Value::Integer(columns as i64), "pixels across");
-        h.set("NAXIS2", Value::Integer(rows as i64), "pixels up");
+        h.axes(columns, rows, pixels);
+        h.scaling(pixels);
         h
+    }
+
+    /// The header of a file whose images stand in extensions.
+    pub fn of_extensions() -> Self {
+        let mut h = Self::default();
+        h.set("SIMPLE", Value::Logical(true), "conforms to the FITS standard");
+        h.set("BITPIX", Value::Integer(8), "");
+        h.set("NAXIS", Value::Integer(0), "images stand in the extensions");
+        h.set("EXTEND", Value::Logical(true), "");
+        h
+    }
+
+    /// The header of a named image in an extension.
+    pub fn extension(name: &str, columns: usize, rows: usize, pixels: Pixels) -> Self {
+        let mut h = Self::default();
+        h.set("XTENSION", Value::Text("IMAGE".into()), "image extension");
+        h.axes(columns, rows, pixels);
+        h.set("PCOUNT", Value::Integer(0), "");
+        h.set("GCOUNT", Value::Integer(1), "");
+        h.set("EXTNAME", Value::Text(name.into()), "");
+        h.scaling(pixels);
+        h
+    }
+
+    fn axes(&mut self, columns: usize, rows: usize, pixels: Pixels) {
+        let said = if pixels == Pixels::Float { "32-bit floating point" } else { "unsigned integers, see BZERO" };
+        self.set("BITPIX", Value::Integer(pixels.bitpix()), said);
+        self.set("NAXIS", Value::Integer(2), "");
+        self.set("NAXIS1", Value::Integer(columns as i64), "pixels across");
+        self.set("NAXIS2", Value::Integer(rows as i64), "pixels up");
+    }
+
+    fn scaling(&mut self, pixels: Pixels) {
+        if pixels != Pixels::Float {
+            self.set("BSCALE", Value::Integer(1), "");
+            self.set("BZERO", Value::Integer(1 << (pixels.bytes() * 8 - 1)), "unsigned");
+        }
+        self.set("ROWORDER", Value::Text("BOTTOM-UP".into()), "the first row is the picture's lowest");
+    }
+
+    /// Writes the header alone, for a file whose images follow in extensions.
+    ///
+    /// # Errors
+    /// Where writing fails.
+    pub fn write_alone(&self, out: &mut impl Write) -> io::Result<()> {
+        self.write(out)
     }
 
     /// Adds a card. The keyword is cut to eight characters; characters that FITS does not know become question marks.
@@ -148,12 +236,21 @@ pub fn write_image(out: &mut impl Write, header: &Header, columns: usize, rows: 
     let mut bytes = vec![0u8; columns * 4];
     for j in (0..rows).rev() {
         row(j, &mut values);
-        for (b, v) in bytes.chunks_exact_mut(4).zip(&values) {
-            b.copy_from_slice(&v.to_be_bytes());
-        }
+        Pixels::Float.write(&values, &mut bytes);
         out.write_all(&bytes)?;
     }
     pad(out, columns * rows * 4)
+}
+
+/// What an image is like: its size and how a pixel is written.
+#[derive(Clone, Copy, Debug)]
+pub struct Shape {
+    /// Pixels across.
+    pub columns: usize,
+    /// Pixels up.
+    pub rows: usize,
+    /// How each is written.
+    pub pixels: Pixels,
 }
 
 /// Writes an image in bands that several threads compute: `band(from, to)` gives the rows from..to, top first.
@@ -163,11 +260,11 @@ pub fn write_image(out: &mut impl Write, header: &Header, columns: usize, rows: 
 pub fn write_image_in_bands(
     out: &mut impl Write,
     header: &Header,
-    columns: usize,
-    rows: usize,
+    Shape { columns, rows, pixels }: Shape,
     threads: usize,
     row: impl Fn(usize, &mut [f32]) + Sync,
 ) -> io::Result<()> {
+    let wide = columns * pixels.bytes();
     const BAND: usize = 64;
     header.write(out)?;
     let mut upper = rows;
@@ -177,7 +274,7 @@ pub fn write_image_in_bands(
         let mut bands: Vec<(usize, Vec<u8>)> = Vec::new();
         for _ in 0..count {
             let from = upper.saturating_sub(BAND);
-            bands.push((from, vec![0u8; (upper - from) * columns * 4]));
+            bands.push((from, vec![0u8; (upper - from) * wide]));
             upper = from;
         }
         std::thread::scope(|scope| {
@@ -185,12 +282,10 @@ pub fn write_image_in_bands(
                 let (row, from) = (&row, *from);
                 scope.spawn(move || {
                     let mut values = vec![0f32; columns];
-                    let high = bytes.len() / 4 / columns;
-                    for (k, line) in bytes.chunks_exact_mut(columns * 4).enumerate() {
+                    let high = bytes.len() / wide;
+                    for (k, line) in bytes.chunks_exact_mut(wide).enumerate() {
                         row(from + high - 1 - k, &mut values);
-                        for (b, v) in line.chunks_exact_mut(4).zip(&values) {
-                            b.copy_from_slice(&v.to_be_bytes());
-                        }
+                        pixels.write(&values, line);
                     }
                 });
             }
@@ -199,7 +294,7 @@ pub fn write_image_in_bands(
             out.write_all(bytes)?;
         }
     }
-    pad(out, columns * rows * 4)
+    pad(out, wide * rows)
 }
 
 fn pad(out: &mut impl Write, length: usize) -> io::Result<()> {
@@ -212,15 +307,32 @@ mod tests {
 
     #[test]
     fn blocks_are_whole_and_both_ways_write_the_same() {
-        let header = Header::image(7, 131);
+        let header = Header::image(7, 131, Pixels::Float);
         let row = |j: usize, out: &mut [f32]| out.iter_mut().enumerate().for_each(|(i, o)| *o = (j * 7 + i) as f32);
         let (mut a, mut b) = (Vec::new(), Vec::new());
         write_image(&mut a, &header, 7, 131, row).unwrap();
-        write_image_in_bands(&mut b, &header, 7, 131, 2, row).unwrap();
+        write_image_in_bands(&mut b, &header, Shape { columns: 7, rows: 131, pixels: Pixels::Float }, 2, row).unwrap();
         assert_eq!(a.len() % BLOCK, 0);
         assert!(a == b);
         // The first value in the file is the lowest row's.
         assert_eq!(f32::from_be_bytes(a[BLOCK..BLOCK + 4].try_into().unwrap()), (130 * 7) as f32);
+    }
+
+    #[test]
+    fn unsigned_numbers_keep_their_range() {
+        for (pixels, most) in [(Pixels::Unsigned16, 65_535.0), (Pixels::Unsigned32, 16_777_215.0)] {
+            let shape = Shape { columns: 3, rows: 1, pixels };
+            let mut out = Vec::new();
+            let row = |_: usize, v: &mut [f32]| v.copy_from_slice(&[0.0, 40_000.0, most]);
+            write_image_in_bands(&mut out, &Header::image(3, 1, pixels), shape, 2, row).unwrap();
+            assert_eq!(out.len(), 2 * BLOCK);
+            let data = &out[BLOCK..];
+            let read = |i: usize| match pixels {
+                Pixels::Unsigned16 => f64::from(i16::from_be_bytes(data[i * 2..][..2].try_into().unwrap())) + 32_768.0,
+                _ => f64::from(i32::from_be_bytes(data[i * 4..][..4].try_into().unwrap())) + 2_147_483_648.0,
+            };
+            assert_eq!([read(0), read(1), read(2)], [0.0, 40_000.0, f64::from(most)]);
+        }
     }
 
     #[test]

@@ -4,6 +4,7 @@ pub mod curve;
 pub mod fits;
 pub mod picture;
 pub mod plan;
+pub mod safe;
 pub mod scenario;
 pub mod table;
 

@@ -1,10 +1,17 @@
 //! A night's plan as iCalendar (RFC 5545), CSV and JSON.
 
+use std::collections::BTreeMap;
+
 use chrono::{DateTime, Utc};
 use icalendar::{Alarm, Calendar, Component, Event, EventLike};
 use salt_lamp_core::night::{Block, Plan, PlanTotal};
 use serde::Serialize;
 use utoipa::ToSchema;
+
+use crate::safe;
+
+/// Who wrote a calendar (RFC 5545, 3.7.3).
+const PRODID: &str = "-//Salt Lamp//Night plan 1//EN";
 
 /// The published plan document.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -12,12 +19,15 @@ pub struct PlanDocument {
     /// Always `salt-lamp-plan`.
     pub format: &'static str,
     /// Always 1.
+    #[schema(minimum = 1, maximum = 1)]
     pub version: u32,
     /// The target.
     pub target: String,
     /// Right ascension and declination, degrees, ICRS.
+    #[schema(minimum = 0, maximum = 360)]
     pub ra_deg: f64,
     /// Declination, degrees, ICRS.
+    #[schema(minimum = -90, maximum = 90)]
     pub dec_deg: f64,
     /// The same in hours and degrees with minutes and seconds.
     pub coordinates: String,
@@ -37,6 +47,9 @@ pub struct PlanDocument {
     pub totals: Vec<PlanTotal>,
     /// What does not fit.
     pub notes: Vec<String>,
+    /// How long a meridian flip with recentring takes, s.
+    #[schema(minimum = 0.0, maximum = 3600.0)]
+    pub flip_lasts_s: f64,
     /// A second target, for when the first has sunk; null for none.
     pub second: Option<SecondPlan>,
 }
@@ -59,8 +72,10 @@ pub struct PlanTarget {
     /// Its name.
     pub target: String,
     /// Right ascension, degrees, ICRS.
+    #[schema(minimum = 0, maximum = 360)]
     pub ra_deg: f64,
     /// Declination, degrees, ICRS.
+    #[schema(minimum = -90, maximum = 90)]
     pub dec_deg: f64,
     /// The same in hours and degrees with minutes and seconds.
     pub coordinates: String,
@@ -76,10 +91,13 @@ pub struct PlanBlock {
     /// End, RFC 3339 in UTC.
     pub to: String,
     /// Whole subs.
+    #[schema(minimum = 0)]
     pub subs: u32,
     /// Length of a sub, s.
+    #[schema(minimum = 0.001, maximum = 7200.0)]
     pub sub_s: f64,
     /// Refocuses.
+    #[schema(minimum = 0)]
     pub refocuses: u32,
     /// Meridian flip, RFC 3339 in UTC; null for none.
     pub flip: Option<String>,
@@ -108,8 +126,9 @@ pub fn plan_json_schema() -> serde_json::Value {
     crate::scenario::json_schema::<PlanDocument>("salt-lamp-plan")
 }
 
+/// A moment to the second. Times of a night lie between 1980 and 2091: they have a date.
 fn utc(unix_s: f64) -> DateTime<Utc> {
-    DateTime::from_timestamp(unix_s.round() as i64, 0).unwrap_or_default()
+    DateTime::from_timestamp(unix_s.round() as i64, 0).unwrap_or(DateTime::UNIX_EPOCH)
 }
 
 fn rfc3339(unix_s: f64) -> String {
@@ -148,47 +167,60 @@ pub fn plan_document(head: &PlanHead, parts: &PlanParts) -> PlanDocument {
         blocks: parts.iter().flat_map(|(t, p)| p.blocks.iter().map(move |b| block(t, b))).collect(),
         totals: plan.totals.clone(),
         notes: plan.notes.clone(),
+        flip_lasts_s: plan.flip_lasts_s,
         second: parts.get(1).map(|(t, p)| SecondPlan { target: t.clone(), totals: p.totals.clone(), notes: p.notes.clone() }),
     }
 }
 
-/// The plan as CSV, a row a block, times in UTC.
-pub fn plan_csv(parts: &PlanParts) -> String {
-    let mut out = "from_utc,to_utc,filter,subs,sub_s,refocuses,flip_utc,why,target\r\n".to_owned();
-    let mut writer = csv::WriterBuilder::new().terminator(csv::Terminator::CRLF).from_writer(Vec::new());
+const CSV_HEAD: &str = "target,ra_deg,dec_deg,coordinates,filter,from_utc,to_utc,subs,sub_s,refocuses,flip_utc,site,zone,why";
+
+/// The plan as CSV, a row a block: bare numbers with their units in the headings, times in UTC with their zone.
+pub fn plan_csv(head: &PlanHead, parts: &PlanParts) -> String {
+    let mut out = format!("{CSV_HEAD}\r\n");
     for (target, b) in parts.iter().flat_map(|(t, p)| p.blocks.iter().map(move |b| (t, b))) {
-        let flip = b.flip_s.map(rfc3339).unwrap_or_default();
         let row = [
+            safe::csv_quoted(&target.target),
+            format!("{:.6}", target.ra_deg),
+            format!("{:.6}", target.dec_deg),
+            safe::csv_quoted(&target.coordinates),
+            safe::csv_quoted(&b.filter),
             rfc3339(b.from_s),
             rfc3339(b.to_s),
-            b.filter.clone(),
             b.subs.to_string(),
             b.sub_s.to_string(),
             b.refocuses.to_string(),
-            flip,
-            b.why.clone(),
-            target.target.clone(),
+            b.flip_s.map_or(String::new(), rfc3339),
+            safe::csv_quoted(&head.site),
+            safe::csv_quoted(&head.zone),
+            safe::csv_quoted(&b.why),
         ];
-        // Writing to memory does not fail.
-        let _ = writer.write_record(&row);
+        out += &(row.join(",") + "\r\n");
     }
-    out += &String::from_utf8(writer.into_inner().unwrap_or_default()).unwrap_or_default();
     out
 }
 
 /// The plan as iCalendar: set-up, every block, the move to a second target, and flats as events, with alarms at the start, at a
 /// flip, at a move and at the end.
 pub fn plan_ics(head: &PlanHead, parts: &PlanParts) -> String {
-    let mut calendar = Calendar::new();
-    let names: Vec<&str> = parts.iter().filter(|(_, p)| !p.blocks.is_empty()).map(|(t, _)| t.target.as_str()).collect();
-    calendar.name(&format!("{} from {}", names.join(", then "), head.site));
-    let event = |name: &str, from: f64, to: f64, text: &str, alarm: Option<&str>| {
+    let mut calendar = Calendar::empty();
+    for (key, value) in [("VERSION", "2.0"), ("PRODID", PRODID), ("CALSCALE", "GREGORIAN")] {
+        calendar.append_property((key, value));
+    }
+    let names: Vec<String> = parts.iter().filter(|(_, p)| !p.blocks.is_empty()).map(|(t, _)| safe::one_line(&t.target)).collect();
+    calendar.name(&format!("{} from {}", names.join(", then "), safe::one_line(&head.site)));
+    let location = safe::one_line(&head.site);
+    // Target, evening and running number: the plan of the same evening, made anew, replaces the one that was imported before.
+    let mut numbers: BTreeMap<String, u32> = BTreeMap::new();
+    let mut event = |target: &PlanTarget, name: &str, from: f64, to: f64, text: &str, alarm: Option<&str>| {
+        let key = format!("{}-{}", safe::slug(&target.target), safe::slug(&head.date));
+        let number = numbers.entry(key.clone()).and_modify(|n| *n += 1).or_insert(1);
         let mut e = Event::new();
-        e.summary(name).description(text).location(&head.site).starts(utc(from)).ends(utc(to));
-        // The same plan gives the same identity: importing it again replaces it.
-        e.uid(&format!("{}-{from:.0}-{}@salt-lamp", head.date, name.len()));
+        e.summary(&safe::one_line(name)).description(&safe::one_line(text)).location(&location).starts(utc(from)).ends(utc(to));
+        e.uid(&format!("{key}-{number}@salt-lamp"));
         if let Some(words) = alarm {
-            e.alarm(Alarm::display(words, -chrono::Duration::minutes(5)));
+            let mut alarm = Alarm::display(words, -chrono::Duration::minutes(5));
+            alarm.uid(&format!("{key}-{number}-alarm@salt-lamp"));
+            e.alarm(alarm);
         }
         e.done()
     };
@@ -197,24 +229,132 @@ pub fn plan_ics(head: &PlanHead, parts: &PlanParts) -> String {
         let place = format!("{} at {}", target.target, target.coordinates);
         let Some(first) = plan.blocks.first() else { continue };
         if let Some(setup) = plan.setup_from_s {
-            calendar.push(event("Set up", setup, first.from_s, &place, Some("Set up the telescope: the plan starts soon")));
+            calendar.push(event(target, "Set up", setup, first.from_s, &place, Some("Set up the telescope: the plan starts soon")));
         }
         if let Some(last) = before {
             let name = format!("Move to {}", target.target);
-            calendar.push(event(&name, last, first.from_s.max(last + 60.0), &place, Some("Move to the next target and centre it")));
+            calendar.push(event(target, &name, last, first.from_s.max(last + 60.0), &place, Some("Move to the next target and centre it")));
         }
         for b in &plan.blocks {
             let text = format!("{} x {} s. {} {place}.", b.subs, b.sub_s, b.why);
             let own = if parts.len() > 1 { format!("{}, ", target.target) } else { String::new() };
-            calendar.push(event(&format!("{own}{}: {} x {} s", b.filter, b.subs, b.sub_s), b.from_s, b.to_s, &text, None));
+            let title = format!("{own}{}: {} x {} s", b.filter, b.subs, b.sub_s);
+            calendar.push(event(target, &title, b.from_s, b.to_s, &text, None));
             if let Some(flip) = b.flip_s {
-                calendar.push(event("Meridian flip", flip, flip + 300.0, &place, Some("Meridian flip: stay near the mount")));
+                let end = flip + plan.flip_lasts_s.max(60.0);
+                calendar.push(event(target, "Meridian flip", flip, end, &place, Some("Meridian flip: stay near the mount")));
             }
         }
         if let (Some(last), Some(finished)) = (plan.last_sub_s, plan.finished_s) {
-            calendar.push(event("Flats and end", last, finished.max(last + 60.0), &place, Some("The last sub ends: flats, then pack up")));
+            calendar.push(event(
+                target,
+                "Flats and end",
+                last,
+                finished.max(last + 60.0),
+                &place,
+                Some("The last sub ends: flats, then pack up"),
+            ));
         }
         before = plan.last_sub_s;
     }
     calendar.done().to_string()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn block(filter: &str, from_s: f64, flip_s: Option<f64>) -> Block {
+        Block {
+            exposure: 0,
+            filter: filter.into(),
+            from_s,
+            to_s: from_s + 3600.0,
+            subs: 20,
+            sub_s: 150.0,
+            refocuses: 1,
+            flip_s,
+            snr2: 4.0,
+            lines_snr2: BTreeMap::new(),
+            locked: false,
+            why: "-1 mag darker here,\nso".into(),
+        }
+    }
+
+    fn parts(plan: &Plan) -> [(PlanTarget, &Plan); 1] {
+        let name = "=IC 443\r\nBEGIN:VALARM";
+        [(
+            PlanTarget {
+                target: name.into(),
+                ra_deg: 94.25,
+                dec_deg: 22.57,
+                coordinates: "06h 17m 00.0s +22\u{b0} 34\u{2032} 12\u{2033}".into(),
+            },
+            plan,
+        )]
+    }
+
+    fn head() -> PlanHead {
+        PlanHead { site: "Larch; Lane, \"here\"\nX-EVIL:1".into(), zone: "America/Toronto".into(), date: "2027-01-28".into() }
+    }
+
+    fn plan(blocks: Vec<Block>) -> Plan {
+        Plan {
+            blocks,
+            setup_from_s: Some(1.8e9 - 1200.0),
+            last_sub_s: Some(1.8e9 + 7200.0),
+            finished_s: Some(1.8e9 + 8100.0),
+            flip_lasts_s: 420.0,
+            ..Plan::default()
+        }
+    }
+
+    fn lines(text: &str) -> Vec<String> {
+        // Unfolded (RFC 5545, 3.1).
+        text.replace("\r\n ", "").split("\r\n").map(str::to_owned).collect()
+    }
+
+    #[test]
+    fn a_flip_lasts_what_the_plan_says_and_the_product_is_ours() {
+        let p = plan(vec![block("H-alpha 3 nm", 1.8e9, Some(1.8e9 + 1800.0))]);
+        let text = plan_ics(&head(), &parts(&p));
+        let all = lines(&text);
+        let flip = all.iter().position(|l| l == "SUMMARY:Meridian flip").expect("a flip");
+        let event: Vec<&String> = all[..flip]
+            .iter()
+            .rev()
+            .take_while(|l| *l != "BEGIN:VEVENT")
+            .chain(all[flip..].iter().take_while(|l| *l != "END:VEVENT"))
+            .collect();
+        let at = |key: &str| event.iter().find_map(|l| l.strip_prefix(key)).expect(key);
+        assert_eq!((at("DTSTART:"), at("DTEND:")), ("20270115T083000Z", "20270115T083700Z"));
+        assert!(all.contains(&format!("PRODID:{PRODID}")) && all.iter().filter(|l| l.starts_with("PRODID")).count() == 1);
+    }
+
+    #[test]
+    fn the_same_evening_planned_anew_has_the_same_identities() {
+        let uids = |p: &Plan| lines(&plan_ics(&head(), &parts(p))).into_iter().filter(|l| l.starts_with("UID:")).collect::<Vec<_>>();
+        let a = uids(&plan(vec![block("H-alpha 3 nm", 1.8e9, None), block("[O III] 3 nm", 1.8e9 + 3600.0, None)]));
+        // Another order, other times, another filter's name: the same running numbers.
+        let b = uids(&plan(vec![block("[O III]", 1.8e9 + 600.0, None), block("Ha", 1.8e9 + 4200.0, None)]));
+        assert_eq!(a, b);
+        assert_eq!(a[0], "UID:ic-443-begin-valarm-2027-01-28-1@salt-lamp");
+        assert_eq!(a.iter().collect::<std::collections::BTreeSet<_>>().len(), a.len());
+    }
+
+    #[test]
+    fn names_neither_break_lines_nor_run() {
+        let p = plan(vec![block("@filter\n,x", 1.8e9, None)]);
+        let ics = lines(&plan_ics(&head(), &parts(&p)));
+        assert!(!ics.iter().any(|l| l.starts_with("X-EVIL")) && ics.iter().filter(|l| *l == "BEGIN:VALARM").count() == 2, "{ics:?}");
+        let csv = plan_csv(&head(), &parts(&p));
+        assert_eq!(csv.lines().count(), 2, "{csv}");
+        let row = csv.lines().nth(1).expect("a row");
+        assert!(
+            row.starts_with("\"'=IC 443 BEGIN:VALARM\",94.250000,22.570000,") && row.contains(",\"'@filter ,x\",2027-01-15T08:00:00Z,"),
+            "{row}"
+        );
+        assert!(row.ends_with(",America/Toronto,\"'-1 mag darker here, so\""), "{row}");
+        assert_eq!(CSV_HEAD.split(',').count(), 14);
+    }
 }

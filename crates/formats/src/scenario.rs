@@ -1,5 +1,7 @@
 //! The scenario document as JSON, and its JSON Schema.
 
+use salt_lamp_core::check::{FieldRange, MAX_CONTENDERS, MAX_EXPOSURES, ranges_of};
+use salt_lamp_core::light::Curve;
 use salt_lamp_core::{Checked, FieldError, Scenario};
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
@@ -87,9 +89,72 @@ pub fn read_scenario(bytes: &[u8]) -> Result<Checked, ReadError> {
     read_json::<Scenario>(bytes)?.check().map_err(ReadError::Values)
 }
 
-/// The JSON Schema (draft 2020-12) of the scenario document.
+/// A scenario with every field that one may have.
+const EVERY_FIELD: &str = include_str!("../../../data/every-field.json");
+
+/// The JSON Schema (draft 2020-12) of the scenario document, with the ranges that the core's own check asks for.
+///
+/// # Panics
+/// Where the shipped example of every field is no scenario; a test reads it.
 pub fn scenario_json_schema() -> Value {
-    json_schema::<Scenario>("salt-lamp-scenario")
+    let mut root = json_schema::<Scenario>("salt-lamp-scenario");
+    let full: Scenario = serde_json::from_str(EVERY_FIELD).expect("the shipped example is a scenario");
+    for FieldRange { path, low, high } in ranges_of(&full) {
+        let Some(Value::Object(field)) = pointer_to(&root, &path).and_then(|at| root.pointer_mut(&at)) else { continue };
+        // Of a list's rows the first says it.
+        if !field.contains_key("maximum") {
+            field.insert("minimum".into(), number(low));
+            field.insert("maximum".into(), number(high));
+        }
+    }
+    let mut set = |at: &str, more: Value| {
+        if let (Some(Value::Object(node)), Value::Object(more)) = (root.pointer_mut(at), more) {
+            node.extend(more);
+        }
+    };
+    let pair = [json!({"type": "number", "minimum": 100, "maximum": 3000}), json!({"type": "number", "minimum": 0, "maximum": 1})];
+    set("/$defs/Curve", json!({"minItems": 2, "maxItems": Curve::MAX_POINTS}));
+    set("/$defs/Curve/items", json!({"prefixItems": pair, "items": false, "minItems": 2, "maxItems": 2}));
+    set("/$defs/Filter/properties/design_focal_ratios", json!({"minItems": 2, "maxItems": 2}));
+    set("/$defs/Filter/properties/bands", json!({"minItems": 1, "maxItems": 12}));
+    set("/$defs/Sensor/properties/gains", json!({"minItems": 1}));
+    set("/$defs/Sensor/properties/cfa", json!({"pattern": "^[RGB]{4}$"}));
+    set("/$defs/Contender/properties/exposures", json!({"minItems": 1, "maxItems": MAX_EXPOSURES}));
+    set("/properties/contenders", json!({"minItems": 1, "maxItems": MAX_CONTENDERS}));
+    for at in ["/properties/title", "/$defs/Target/properties/name", "/$defs/Contender/properties/name", "/$defs/Sensor/properties/name"] {
+        set(at, json!({"maxLength": 200}));
+    }
+    set("/$defs/Filter/properties/name", json!({"maxLength": 200}));
+    root
+}
+
+/// A number as JSON writes it best: whole where it is.
+fn number(x: f64) -> Value {
+    if x.fract() == 0.0 && x.abs() < 1e15 { json!(x as i64) } else { json!(x) }
+}
+
+/// Where in a schema the field of a path is described: "contenders[0].gain" is "/$defs/Contender/properties/gain".
+fn pointer_to(root: &Value, path: &str) -> Option<String> {
+    let mut at = String::new();
+    for part in path.split(['.', '[']) {
+        // A reference leads on to what it names; of alternatives the one that is a reference.
+        while let Some(target) = {
+            let node = root.pointer(&at)?;
+            let own = node.get("$ref").or_else(|| node.get("oneOf")?.as_array()?.iter().find_map(|n| n.get("$ref")));
+            own.and_then(Value::as_str).map(|r| r.trim_start_matches('#').to_owned())
+        } {
+            at = target;
+        }
+        let named = format!("{at}/properties/{part}");
+        at = if part.ends_with(']') {
+            format!("{at}/items")
+        } else if root.pointer(&named).is_some() {
+            named
+        } else {
+            format!("{at}/additionalProperties")
+        };
+    }
+    Some(at)
 }
 
 /// The JSON Schema (draft 2020-12) of a document.
@@ -100,6 +165,7 @@ pub(crate) fn json_schema<T: ToSchema>(title: &str) -> Value {
     let mut root = json!(T::schema());
     if let Some(map) = root.as_object_mut() {
         map.insert("$schema".into(), "https://json-schema.org/draft/2020-12/schema".into());
+        map.insert("$id".into(), format!("urn:salt-lamp:schema:{title}:1").into());
         map.insert("title".into(), title.into());
         map.insert("$defs".into(), Value::Object(defs));
     }
@@ -194,6 +260,63 @@ mod tests {
         assert!(matches!(read_scenario("[".repeat(2_000_000).as_bytes()), Err(ReadError::Syntax { .. } | ReadError::Shape(_))));
         assert!(matches!(read_scenario(b""), Err(ReadError::Syntax { .. })));
         assert!(matches!(read_scenario(&[DEMO, b"x"].concat()), Err(ReadError::Syntax { .. })));
+    }
+
+    /// Pointers of everything in a schema that is a number, outside the rows of curves.
+    fn numbers(v: &Value, at: &str, out: &mut Vec<String>) {
+        let Value::Object(map) = v else { return };
+        let is = |t: &Value| matches!(t.as_str(), Some("number" | "integer"));
+        if map.get("type").is_some_and(|t| is(t) || t.as_array().is_some_and(|list| list.iter().any(is))) {
+            out.push(at.to_owned());
+        }
+        map.iter().filter(|(k, _)| *k != "prefixItems").for_each(|(k, v)| numbers(v, &format!("{at}/{k}"), out));
+    }
+
+    #[test]
+    fn every_number_of_a_schema_has_its_range_and_every_schema_its_name() {
+        let schema = scenario_json_schema();
+        assert_eq!(schema["$id"], "urn:salt-lamp:schema:salt-lamp-scenario:1");
+        let plan = crate::plan::plan_json_schema();
+        assert_eq!(plan["$id"], "urn:salt-lamp:schema:salt-lamp-plan:1");
+        let mut open = Vec::new();
+        for (name, doc) in [("scenario", &schema), ("plan", &plan)] {
+            let mut all = Vec::new();
+            numbers(doc, "", &mut all);
+            assert!(all.len() > 10, "{name}: {}", all.len());
+            open.extend(
+                all.iter()
+                    .filter(|at| {
+                        let node = doc.pointer(at).expect("a node");
+                        node.get("minimum").is_none() || (name == "scenario" && node.get("maximum").is_none())
+                    })
+                    .map(|at| format!("{name}{at}")),
+            );
+        }
+        assert!(open.is_empty(), "without a range: {open:#?}");
+    }
+
+    #[test]
+    fn the_schema_and_the_reader_draw_the_same_borders() {
+        let validator = jsonschema::validator_for(&scenario_json_schema()).unwrap();
+        let full: Value = serde_json::from_str(EVERY_FIELD).unwrap();
+        assert!(validator.is_valid(&full), "{:?}", validator.iter_errors(&full).map(|e| e.to_string()).collect::<Vec<_>>());
+        let scenario: Scenario = serde_json::from_str(EVERY_FIELD).unwrap();
+        let ranges = ranges_of(&scenario.clone().check().unwrap().scenario().clone());
+        assert!(ranges.len() > 100, "{}", ranges.len());
+        for r in ranges.iter().filter(|r| !r.path.contains("lamps") && !r.path.contains("focal_ratios")) {
+            let at = format!("/{}", r.path.replace(['.', '['], "/").replace(']', ""));
+            let with = |x: f64| {
+                let mut d = full.clone();
+                *d.pointer_mut(&at).unwrap_or_else(|| panic!("{at}")) = number(x);
+                validator.is_valid(&d)
+            };
+            assert!(with(r.low) && with(r.high), "{}: the ends are accepted", r.path);
+            let step = 1.0 + 0.01 * (r.high - r.low).abs();
+            assert!(!with(r.low - step) && !with(r.high + step), "{}: {} to {}", r.path, r.low, r.high);
+        }
+        let mut three = full.clone();
+        three["contenders"][0]["sensor"]["qe"][0] = json!([400, 0.5, 0.1]);
+        assert!(!validator.is_valid(&three));
     }
 
     #[test]

@@ -2,6 +2,8 @@
 
 use salt_lamp_core::compare::{Cell, Column, Matrix};
 
+use crate::safe;
+
 /// How a table is written.
 #[derive(Clone, Copy, Debug, PartialEq, Eq)]
 pub enum TableFormat {
@@ -19,19 +21,6 @@ fn number(x: f64) -> String {
     if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
 }
 
-fn quoted(text: &str) -> String {
-    if text.contains([',', '"', '\n', ' ', '\r']) || text.is_empty() {
-        format!("\"{}\"", text.replace('"', "\"\""))
-    } else {
-        text.to_owned()
-    }
-}
-
-/// Text that a spreadsheet must not take for a formula.
-fn harmless(text: &str) -> String {
-    if text.starts_with(['=', '+', '-', '@', '\t']) { format!("'{text}") } else { text.to_owned() }
-}
-
 /// Writes a table.
 pub fn write_table(table: &Matrix, format: TableFormat) -> String {
     match format {
@@ -39,7 +28,7 @@ pub fn write_table(table: &Matrix, format: TableFormat) -> String {
             let head: Vec<&str> = table.columns.iter().map(|c| c.key.as_str()).collect();
             let mut out = head.join(",") + "\r\n";
             for row in &table.rows {
-                let cells: Vec<String> = row.iter().map(|c| cell(c, &|t| quoted(&harmless(t)), "")).collect();
+                let cells: Vec<String> = row.iter().map(|c| cell(c, &safe::csv_quoted, "")).collect();
                 out += &(cells.join(",") + "\r\n");
             }
             out
@@ -49,25 +38,30 @@ pub fn write_table(table: &Matrix, format: TableFormat) -> String {
             for c in &table.columns {
                 let unit = c.unit.map_or(String::new(), |u| format!("unit: {u}, "));
                 let kind = if c.is_text { "string" } else { "float64" };
-                out += &format!("# - {{name: {}, {unit}datatype: {kind}, description: {}}}\n", c.key, json(&heading(c)));
+                out += &format!("# - {{name: {}, {unit}datatype: {kind}, description: {}}}\n", c.key, safe::yaml(&heading(c)));
             }
-            out += &format!("# meta: !!omap\n# - {{title: {}}}\n# schema: astropy-2.0\n", json(&table.title));
+            out += &format!("# meta: !!omap\n# - {{title: {}}}\n# schema: astropy-2.0\n", safe::yaml(&table.title));
             let head: Vec<&str> = table.columns.iter().map(|c| c.key.as_str()).collect();
             out += &(head.join(",") + "\n");
             for row in &table.rows {
-                let cells: Vec<String> = row.iter().map(|c| cell(c, &|t| quoted(t), "nan")).collect();
+                let cells: Vec<String> = row.iter().map(|c| cell(c, &safe::ecsv_quoted, "nan")).collect();
                 out += &(cells.join(",") + "\n");
             }
             out
         }
         TableFormat::Markdown => {
-            let head: Vec<String> = table.columns.iter().map(|c| c.unit.map_or(heading(c), |u| format!("{} ({u})", heading(c)))).collect();
+            let head: Vec<String> = table
+                .columns
+                .iter()
+                .map(|c| c.unit.map_or(heading(c), |u| format!("{} ({u})", heading(c))))
+                .map(|h| safe::markdown(&h))
+                .collect();
             let rule: Vec<&str> = table.columns.iter().map(|c| if c.is_text { ":--" } else { "--:" }).collect();
             let mut out = format!("| {} |\n| {} |\n", head.join(" | "), rule.join(" | "));
             for row in &table.rows {
                 let short = |c: &Cell| match c {
                     Cell::Number(x) => rounded(*x),
-                    other => cell(other, &|t| t.replace('|', "\\|"), "–"),
+                    other => cell(other, &safe::markdown, "–"),
                 };
                 out += &format!("| {} |\n", row.iter().map(short).collect::<Vec<_>>().join(" | "));
             }
@@ -84,10 +78,6 @@ fn heading(c: &Column) -> String {
 fn rounded(x: f64) -> String {
     let digits = (2 - x.abs().max(1e-3).log10().floor() as i32).clamp(0, 4) as usize;
     format!("{x:.digits$}")
-}
-
-fn json(text: &str) -> String {
-    serde_json::to_string(text).unwrap_or_default()
 }
 
 fn cell(c: &Cell, text: &dyn Fn(&str) -> String, none: &str) -> String {
@@ -120,7 +110,7 @@ mod tests {
     #[test]
     fn markdown_escapes_its_bars() {
         let md = write_table(&table(), TableFormat::Markdown);
-        assert!(md.contains("| time_h (h) |") && md.contains("\\| y | 1235 |") && md.contains("| b | – |"), "{md}");
+        assert!(md.contains("| time\\_h (h) |") && md.contains("\\| y | 1235 |") && md.contains("| b | – |"), "{md}");
     }
 
     #[test]

@@ -1,5 +1,7 @@
 //! The invented demo: what a new user finds when the demo is served.
 
+use std::collections::BTreeMap;
+
 use salt_lamp_core::campaign::{Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
 use salt_lamp_core::gear::Example;
 use salt_lamp_store::{Store, StoreError};
@@ -28,7 +30,11 @@ pub async fn seed(store: &Store, examples: &[Example]) -> Result<(), StoreError>
 fn campaign(example: &Example) -> Campaign {
     let night = |date: &str, note: &str, ha: (u32, f64), oiii: (u32, f64)| CampaignNight {
         date: date.to_owned(),
-        shots: vec![Shot { exposure: 0, subs: ha.0, snr2: ha.1 }, Shot { exposure: 1, subs: oiii.0, snr2: oiii.1 }],
+        shots: [ha, oiii]
+            .into_iter()
+            .enumerate()
+            .map(|(exposure, (subs, snr2))| Shot { exposure, subs, snr2, lines_snr2: BTreeMap::new() })
+            .collect(),
         note: note.to_owned(),
         planned: false,
     };
@@ -38,7 +44,7 @@ fn campaign(example: &Example) -> Campaign {
         contender: 0,
         site: "larch-lane".to_owned(),
         framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 20.0 },
-        goals: vec![CampaignGoal { exposure: 0, snr: 20.0 }, CampaignGoal { exposure: 1, snr: 20.0 }],
+        goals: [0, 1].map(|exposure| CampaignGoal { exposure, quantity: None, snr: 20.0 }).to_vec(),
         clear_share: 0.25,
         nights: vec![
             night("2026-11-08", "clear until two", (30, 138.0), (42, 92.0)),

@@ -17,12 +17,15 @@ use crate::demo;
 /// Options of `serve`.
 #[derive(Args)]
 pub struct Serve {
-    /// Data directory; the default is the platform's data folder, or a throw-away one with --demo.
+    /// Data directory; the default is the platform's data folder, with --demo a folder of its own beside it.
     #[arg(long)]
     data: Option<PathBuf>,
     /// Fill an empty data directory with the invented demo.
     #[arg(long)]
     demo: bool,
+    /// Begin the demo anew: what was changed in the demo's own folder is deleted. Only with --demo and without --data.
+    #[arg(long, requires = "demo", conflicts_with = "data")]
+    fresh: bool,
     /// Address to listen on; 0.0.0.0 lets other machines in (there is no password).
     #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST))]
     host: IpAddr,
@@ -41,15 +44,19 @@ impl Serve {
     }
 
     async fn serve(self) -> Result<(), Box<dyn std::error::Error>> {
-        let throw_away = self.demo && self.data.is_none();
+        let own_demo = self.demo && self.data.is_none();
         let directory = match self.data {
             Some(directory) => directory,
-            None if self.demo => std::env::temp_dir().join(format!("salt-lamp-demo-{}", std::process::id())),
             None => {
                 let dirs = directories::ProjectDirs::from("", "", "salt-lamp").ok_or("no data folder is known here; give --data DIR")?;
-                dirs.data_dir().to_owned()
+                // Beside the user's own data, never in it: the demo can be begun anew.
+                let own = dirs.data_dir();
+                if self.demo { own.with_file_name("salt-lamp-demo") } else { own.to_owned() }
             }
         };
+        if self.fresh && directory.exists() {
+            std::fs::remove_dir_all(&directory).map_err(|e| format!("cannot begin anew in {}: {e}", directory.display()))?;
+        }
         let store = Store::open(&directory).await?;
         let library = Library::shipped()?;
         store.stock_shelf(&shipped_entries(&library.gear)).await?;
@@ -60,12 +67,10 @@ impl Serve {
         let at = SocketAddr::new(self.host, self.port);
         let listener = TcpListener::bind(at).await.map_err(|e| format!("cannot listen on {at}: {e}; choose another with --port"))?;
         println!("Salt Lamp is at http://{}", listener.local_addr()?);
-        println!("Data: {}{}", directory.display(), if throw_away { " (thrown away at the end)" } else { "" });
+        let kept = if own_demo { " (kept between starts; --fresh begins the demo anew)" } else { "" };
+        println!("Data: {}{kept}", directory.display());
         salt_lamp_server::serve(listener, app, Hosts::new(self.host, &self.allow_host), interrupted()).await?;
         store.close().await;
-        if throw_away {
-            std::fs::remove_dir_all(&directory)?;
-        }
         Ok(())
     }
 }

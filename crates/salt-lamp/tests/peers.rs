@@ -11,7 +11,7 @@ use salt_lamp_core::gear::Library;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::look::{Look, LookView, whole_sub};
 use salt_lamp_core::{Scenario, evaluate};
-use salt_lamp_formats::fits::{Header, Pointing, Value, write_image, write_image_in_bands};
+use salt_lamp_formats::fits::{Header, Pixels, Pointing, Shape, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::table::{TableFormat, write_table};
 
 fn root() -> PathBuf {
@@ -70,8 +70,8 @@ fn astropy_verifies_frames_and_their_coordinates() {
     let view = LookView { field_arcsec: 240.0, ..LookView::default() };
     let directory = tempfile::tempdir().expect("a directory");
     let pointing = Pointing { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 30.0, scale_arcsec: 1.8466 };
-    let header = |size: [usize; 2]| {
-        let mut h = Header::image(size[0], size[1]);
+    let header = |size: [usize; 2], pixels: Pixels| {
+        let mut h = Header::image(size[0], size[1], pixels);
         h.set("EXPTIME", Value::Real(180.0), "[s]");
         h.set("FILTER", Value::Text("Dual band 7 nm".into()), "");
         h.set("OBJECT", Value::Text("it's IC 443".into()), "");
@@ -82,17 +82,18 @@ fn astropy_verifies_frames_and_their_coordinates() {
     let (size, stack) = (look.contenders[1].size, look.stack(1, 0, 1.0, false));
     let crop = directory.path().join("crop.fits");
     let mut out = Vec::new();
-    write_image(&mut out, &header(size), size[0], size[1], |j, row| row.copy_from_slice(&stack.e[j * size[0]..][..size[0]]))
+    write_image(&mut out, &header(size, Pixels::Float), size[0], size[1], |j, row| row.copy_from_slice(&stack.e[j * size[0]..][..size[0]]))
         .expect("written");
     std::fs::write(&crop, out).expect("written");
     let sub = whole_sub(&scenario, 1, 0, &view, &tables, &Alone).expect("a sub");
     let frame = directory.path().join("sub.fits");
     let mut out = Vec::new();
-    write_image_in_bands(&mut out, &header(sub.size), sub.size[0], sub.size[1], 2, |j, row| sub.row(j, row)).expect("written");
+    let shape = Shape { columns: sub.size[0], rows: sub.size[1], pixels: Pixels::Unsigned16 };
+    write_image_in_bands(&mut out, &header(sub.size, shape.pixels), shape, 2, |j, row| sub.row(j, row)).expect("written");
     std::fs::write(&frame, out).expect("written");
-    for (file, size, top_left) in [
-        (&crop, size, f64::from(stack.e[0])),
-        (&frame, sub.size, {
+    for (file, size, bitpix, top_left) in [
+        (&crop, size, -32, f64::from(stack.e[0])),
+        (&frame, sub.size, 16, {
             let mut row = vec![0f32; sub.size[0]];
             sub.row(0, &mut row);
             f64::from(row[0])
@@ -100,7 +101,7 @@ fn astropy_verifies_frames_and_their_coordinates() {
     ] {
         let said: serde_json::Value = serde_json::from_str(&python("check_fits.py", file)).expect("JSON");
         assert_eq!(said["shape"], serde_json::json!([size[1], size[0]]));
-        assert_eq!(said["bitpix"], -32);
+        assert_eq!(said["bitpix"], bitpix);
         assert_eq!((&said["exptime"], &said["filter"], &said["object"]), (&180.0.into(), &"Dual band 7 nm".into(), &"it's IC 443".into()));
         // The last row of the file is the picture's first.
         assert!((said["top_left"].as_f64().expect("a number") - top_left).abs() < 1e-3);

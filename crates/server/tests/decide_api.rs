@@ -28,7 +28,7 @@ async fn decisions_come_with_every_school_rung_and_range() {
     let open = |r: &Value| r["high"].as_f64().expect("a range") > r["low"].as_f64().expect("a range");
     assert!(open(&first["subs"][0]["range"]["from_s"]) && open(&first["subs"][0]["criteria"][2]["sub_range_s"]));
     assert!(open(&first["gain"]["rungs"][0]["information_range"]) && open(&first["time"]["parts"][0]["snr_range"]));
-    assert!(open(&first["time"]["all_reach_goal_range_s"]) && open(&d["paths"][1]["value"]["hours_saved_range"]));
+    assert!(open(&first["time"]["all_reach_goal_range_s"]) && open(&d["paths"][1]["worth"][0]["hours_saved_range"]));
     assert!(d["paths"][1]["differences"].as_array().expect("differences").len() >= 2);
     // Fact 2 through the API: from 7 to 3 nm the swamped sub grows 2.1 to 2.4 times.
     let swamp = |width: f64| changed(|doc| doc["contenders"][0]["exposures"][0]["filter"]["bands"][0]["fwhm_nm"] = json!(width));

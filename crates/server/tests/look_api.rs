@@ -179,6 +179,47 @@ async fn a_fits_crop_has_a_header_that_says_how_it_was_made() {
     assert_eq!(problem["errors"][0]["path"], "exposure");
 }
 
+/// The HDUs of a FITS file, each with its cards.
+fn hdus(fits: &[u8]) -> Vec<std::collections::BTreeMap<String, String>> {
+    let (mut at, mut out) = (0, Vec::new());
+    let blocks = |bytes: usize| bytes.div_ceil(2880) * 2880;
+    while at < fits.len() {
+        let c = cards(&fits[at..]);
+        let header = ((0..).find(|i| fits[at + i * 80..].starts_with(b"END ")).expect("an end") + 1) * 80;
+        let number = |key: &str| c.get(key).map_or(0, |v| v.parse::<i64>().expect(key));
+        let data = if number("NAXIS") == 2 { number("NAXIS1") * number("NAXIS2") * number("BITPIX").abs() / 8 } else { 0 };
+        at += blocks(header) + blocks(data as usize);
+        out.push(c);
+    }
+    assert_eq!(at, fits.len());
+    out
+}
+
+#[tokio::test]
+async fn a_colour_crop_has_an_extension_a_channel_and_a_sub_is_unsigned() {
+    let api = Api::new().await;
+    let small = changed(|s| {
+        s["contenders"][1]["sensor"]["columns"] = json!(64);
+        s["contenders"][1]["sensor"]["rows"] = json!(48);
+    });
+    let q = |kind: &str| json!({"scenario": small, "view": {"field_arcsec": 60}, "contender": 1, "kind": kind});
+    let all = hdus(&bytes(&api, "/api/v1/look/fits", &q("crop")).await.1);
+    assert_eq!(all[0]["NAXIS"], "0");
+    let names: Vec<&str> = all[1..].iter().map(|h| h["EXTNAME"].as_str()).collect();
+    assert_eq!(names, ["R", "G", "B"]);
+    let (_, answer) = api.call("POST", "/api/v1/evaluate", &[], Some(&small)).await;
+    let subs = answer["contenders"][1]["exposures"][0]["subs"].as_f64().expect("a number");
+    for (h, share) in all[1..].iter().zip([0.25, 0.5, 0.25]) {
+        assert_eq!((h["XTENSION"].as_str(), h["BITPIX"].as_str(), h["ROWORDER"].as_str()), ("IMAGE", "-32", "BOTTOM-UP"));
+        assert_eq!(h["NCOMBINE"].parse::<i64>().expect("whole") as f64, subs);
+        assert_eq!(h["PIXSHARE"].parse::<f64>().expect("a share"), share);
+        assert_eq!(h["DATE"].len(), 19, "{}", h["DATE"]);
+    }
+    let sub = &hdus(&bytes(&api, "/api/v1/look/fits", &q("sub")).await.1)[0];
+    assert_eq!((sub["BITPIX"].as_str(), sub["BZERO"].as_str(), sub["BUNIT"].as_str()), ("16", "32768", "adu"));
+    assert_eq!((sub["NAXIS1"].as_str(), sub["ROWORDER"].as_str()), ("64", "BOTTOM-UP"));
+}
+
 #[tokio::test]
 async fn a_target_that_the_catalogue_does_not_hold_leaves_without_coordinates() {
     let api = Api::new().await;

@@ -15,14 +15,19 @@ fn campaign(title: &str) -> Campaign {
         contender: 0,
         site: "larch-lane".into(),
         framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 20.0 },
-        goals: vec![CampaignGoal { exposure: 0, snr: 20.0 }],
+        goals: vec![CampaignGoal { exposure: 0, quantity: None, snr: 20.0 }],
         clear_share: 0.3,
         nights: Vec::new(),
     }
 }
 
 fn shot(date: &str, snr2: f64) -> CampaignNight {
-    CampaignNight { date: date.into(), shots: vec![Shot { exposure: 0, subs: 30, snr2 }], note: String::new(), planned: false }
+    CampaignNight {
+        date: date.into(),
+        shots: vec![Shot { exposure: 0, subs: 30, snr2, lines_snr2: Default::default() }],
+        note: String::new(),
+        planned: false,
+    }
 }
 
 async fn opened() -> (tempfile::TempDir, Store) {

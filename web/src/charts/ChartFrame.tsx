@@ -2,6 +2,7 @@ import { Download, Table2 } from "lucide-react";
 import { type ReactNode, useEffect, useRef, useState } from "react";
 import { toast } from "sonner";
 import { Boundary } from "@/parts/Boundary";
+import { csv, tsv } from "@/parts/cells";
 import { saveFile } from "@/parts/save";
 import { Button, IconButton } from "@/parts/ui";
 import { standalone } from "./standalone";
@@ -19,11 +20,6 @@ type Props = {
   plain?: boolean;
   children: (width: number, height: number) => ReactNode;
 };
-
-const csv = ({ columns, rows }: TableTwin) =>
-  [columns, ...rows]
-    .map((r) => r.map((c) => (/[",\n]/.test(String(c)) ? `"${String(c).replaceAll('"', '""')}"` : c)).join(","))
-    .join("\n");
 
 type DrawnProps = { width: number; height: number; draw: Props["children"] };
 
@@ -63,7 +59,7 @@ export function ChartFrame({ title, question, twin, height, side, below, plain, 
             <IconButton
               className="print:hidden"
               label={`Save "${title}" as CSV`}
-              onClick={() => saveFile(`${title}.csv`, "text/csv", csv(twin))}
+              onClick={() => saveFile(`${title}.csv`, "text/csv", csv(twin.columns, twin.rows))}
             >
               <span className="num text-[0.75rem]">CSV</span>
             </IconButton>
@@ -79,12 +75,10 @@ export function ChartFrame({ title, question, twin, height, side, below, plain, 
             <Button
               className="mb-2"
               onClick={() =>
-                void navigator.clipboard
-                  .writeText([twin.columns, ...twin.rows].map((r) => r.join("\t")).join("\n"))
-                  .then(
-                    () => toast.success("Copied; paste it into a spreadsheet"),
-                    () => toast.error("The browser did not allow copying; save the CSV instead"),
-                  )
+                void navigator.clipboard.writeText(tsv(twin.columns, twin.rows)).then(
+                  () => toast.success("Copied; paste it into a spreadsheet"),
+                  () => toast.error("The browser did not allow copying; save the CSV instead"),
+                )
               }
             >
               Copy

@@ -1,7 +1,7 @@
 import { scaleLinear, scalePoint } from "d3-scale";
 import type { Decisions, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { ends, percent, seconds } from "@/parts/format";
+import { percent } from "@/parts/format";
 import { Button, Select } from "@/parts/ui";
 import { ChartFrame } from "./ChartFrame";
 
@@ -27,6 +27,7 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
       if (c) c.gain = setting;
     });
   const scale = gain?.scale === "ISO" ? "ISO" : "Gain";
+  const share = (x: number) => (x * 100).toPrecision(3);
   const twin = {
     columns: [
       scale,
@@ -34,12 +35,10 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
       "Read noise (e-)",
       "Full scale (e-)",
       "Range (stops)",
-      "Sub",
-      "Sub, range",
+      ...["", ", low", ", high"].map((end) => `Sub${end} (s)`),
       "Stars clip above (V mag)",
-      "Core fills",
-      "Information",
-      "Information, range",
+      "Core fills (%)",
+      ...["", ", low", ", high"].map((end) => `Information${end} (% of the best)`),
       "Within limits",
     ],
     rows: rungs.map((r) => [
@@ -48,12 +47,11 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
       r.read_noise_e.toFixed(2),
       r.full_scale_e.toFixed(0),
       r.range_stops.toFixed(1),
-      seconds(r.sub_s),
-      ends(r.sub_range_s, seconds),
-      r.star_clips_v_mag == null ? "sky clips" : r.star_clips_v_mag.toFixed(1),
-      percent(r.core_fill),
-      percent(r.information),
-      ends(r.information_range, percent),
+      ...[r.sub_s, r.sub_range_s.low, r.sub_range_s.high].map((t) => t.toPrecision(3)),
+      // Where the sky itself clips there is no star to name.
+      r.star_clips_v_mag == null ? "" : r.star_clips_v_mag.toFixed(1),
+      share(r.core_fill),
+      ...[r.information, r.information_range.low, r.information_range.high].map(share),
       r.within_limits ? "yes" : "no",
     ]),
   };

@@ -13,6 +13,9 @@ export function clock(s: number | null | undefined): string {
   return h > 10_000 ? "> 10 000 h" : `${Number(h.toPrecision(2)).toLocaleString("en").replaceAll(",", " ")} h`;
 }
 
+/** "1 sub", "12 subs". */
+export const many = (subs: number): string => `${subs} ${subs === 1 ? "sub" : "subs"}`;
+
 /** A length of a sub: two figures, as people say it. */
 export const seconds = (s: number): string =>
   s >= 99.5 ? `${Math.round(s)} s` : s >= 0.095 ? `${Number(s.toPrecision(2))} s` : "under 0.1 s";

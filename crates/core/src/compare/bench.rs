@@ -20,6 +20,8 @@ const CURVE_POINTS: usize = 49;
 /// Everything the bench shows of a scenario.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct BenchAnswer {
+    /// The quantity to judge by first; null where no path records any.
+    pub first_quantity: Option<Quantity>,
     /// The numbers.
     pub evaluation: Evaluation,
     /// The words on each row.
@@ -95,7 +97,8 @@ pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
             ranges,
         })
         .collect();
-    BenchAnswer { curves, evaluation, rows }
+    let first_quantity = s.target.first_quantity(|q| evaluation.contenders.iter().any(|c| c.quantities.contains_key(&q)));
+    BenchAnswer { first_quantity, curves, evaluation, rows }
 }
 
 fn curves(s: &Scenario, prepared: &Prepared, ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<Curves> {

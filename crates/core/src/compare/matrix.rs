@@ -63,7 +63,7 @@ pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &Decisions
     let recorded: Vec<Quantity> =
         Quantity::ALL.into_iter().filter(|q| evaluation.contenders.iter().any(|c| named(c).any(|(other, _)| other == *q))).collect();
     for q in &recorded {
-        let (key, label) = (key(*q), q.label());
+        let (key, label) = (q.key(), q.label());
         columns.push(number(format!("snr_{key}"), label, "SNR", None));
         columns.push(number(format!("time_{key}_h"), label, "Time", Some("h")));
         columns.push(number(format!("time_low_{key}_h"), label, "from", Some("h")));
@@ -98,14 +98,4 @@ pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &Decisions
         row
     });
     Matrix { title: s.title.clone(), rows: rows.collect(), columns }
-}
-
-fn key(q: Quantity) -> &'static str {
-    match q {
-        Quantity::Ha => "ha",
-        Quantity::Oiii => "oiii",
-        Quantity::Sii => "sii",
-        Quantity::Hb => "hb",
-        Quantity::Continuum => "continuum",
-    }
 }

@@ -32,7 +32,7 @@ pub use model::{ChannelModel, ExposureModel, PathModel, Scales};
 pub use ranges::{QuantityRange, ranges, star_limits};
 pub use sensitivity::{Flip, FlipInput, Influence};
 pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, purpose, wanted};
-pub use sub::{Conflict, Criterion, ShortSet, SubCurve, SubDecision, SubRange, Wall, decide_sub};
+pub use sub::{Conflict, Criterion, FrameTold, ShortSet, SubCurve, SubDecision, SubRange, Wall, decide_sub};
 pub use value::Worth;
 
 use crate::check::Checked;

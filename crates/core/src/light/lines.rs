@@ -23,6 +23,17 @@ impl Quantity {
     /// All quantities, in the order in which results list them.
     pub const ALL: [Quantity; 5] = [Self::Ha, Self::Oiii, Self::Sii, Self::Hb, Self::Continuum];
 
+    /// Its name in documents.
+    pub fn key(self) -> &'static str {
+        match self {
+            Self::Ha => "ha",
+            Self::Oiii => "oiii",
+            Self::Sii => "sii",
+            Self::Hb => "hb",
+            Self::Continuum => "continuum",
+        }
+    }
+
     /// The name as imagers write it.
     pub fn label(self) -> &'static str {
         match self {

@@ -347,11 +347,8 @@ pub fn cast(colours: &Colours, palette: Palette) -> Cast {
     let raw_words = if raw_background[raw] < NEUTRAL {
         format!("The raw sky is neutral ({})", ratios(&raw_background))
     } else {
-        let why = if most(&white) == raw {
-            format!("most is let through there by filter and {} pixels", NAMES[raw])
-        } else {
-            culprit(&three, raw).to_owned()
-        };
+        let why =
+            if most(&white) == raw { "filter and pixels let most light through there".to_owned() } else { culprit(&three, raw).to_owned() };
         format!("The raw sky leans {} ({}): {why}", lean(&raw_background), ratios(&raw_background))
     };
     let left_words = if background[left] < NEUTRAL {

@@ -30,6 +30,9 @@ pub struct CalendarNight {
     pub moon_lit: f64,
     /// (Signal to noise)^2 that a whole night through each exposure gathers in what it is for.
     pub gathered: Vec<f64>,
+    /// The same for every line that somebody wants of an exposure: see [`NightRig::lines`].
+    #[serde(skip)]
+    pub lines: Vec<Vec<f64>>,
 }
 
 /// The best nights of one exposure.
@@ -95,6 +98,7 @@ fn seen_night(e: &Ephemeris, noon_s: f64, target: &[f64; 3], limits: &NightLimit
         moonless_h: 0.0,
         moon_lit: (1.0 + e.phase_angle_deg(noon_s + DAY_S / 2.0).to_radians().cos()) / 2.0,
         gathered: vec![0.0; rig.map_or(0, NightRig::len)],
+        lines: rig.map_or_else(Vec::new, |r| (0..r.len()).map(|x| vec![0.0; r.lines(x).len()]).collect()),
     };
     for i in 0..(DAY_S / STEP_S) as usize {
         let t = noon_s + (i as f64 + 0.5) * STEP_S;
@@ -115,9 +119,9 @@ fn seen_night(e: &Ephemeris, noon_s: f64, target: &[f64; 3], limits: &NightLimit
         if let Some(rig) = rig {
             let light = rig.light_at(&m);
             for (x, sum) in n.gathered.iter_mut().enumerate() {
-                if let Some(q) = rig.purpose(x) {
-                    *sum += STEP_S * rig.information_under(x, q, &light);
-                }
+                let each = rig.lines_per_h(x, &light);
+                n.lines[x].iter_mut().zip(&each).for_each(|(s, per_h)| *s += STEP_S / 3600.0 * per_h);
+                *sum += STEP_S / 3600.0 * rig.purpose(x).and_then(|_| each.first().copied()).unwrap_or(0.0);
             }
         }
     }

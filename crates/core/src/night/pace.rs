@@ -2,7 +2,7 @@
 //! scales them: extinction with airmass, airglow and lamps with altitude, moonlight by its two kinds of scattering, twilight.
 
 use crate::check::Checked;
-use crate::decide::{models, purpose};
+use crate::decide::{models, purpose, wanted};
 use crate::evaluate::Prepared;
 use crate::filter::FilterInCone;
 use crate::integration::StackTerms;
@@ -77,6 +77,8 @@ struct BaseExposure {
     /// Whether it shows stars and galaxies in their own light.
     broad: bool,
     purpose: Option<Quantity>,
+    /// Everything that somebody wants of what it records, what it is for first.
+    lines: Vec<Quantity>,
     channels: Vec<Base>,
 }
 
@@ -115,6 +117,7 @@ impl NightRig {
         let scale = c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
         let per_pixel = c.optics.area_m2() * c.optics.throughput * scale * scale;
         let sensor_channels = c.sensor.channels();
+        let wanted = wanted(path);
         let exposures = c.exposures.iter().zip(&prepared.contenders[contender].exposures).zip(&path.exposures).map(|((e, p), model)| {
             let filter = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0);
             let weights = filter.weights();
@@ -148,6 +151,12 @@ impl NightRig {
                 sub_s: e.sub_s,
                 broad: p.equivalent_width_nm > BROAD_NM,
                 purpose: purpose(model, path),
+                lines: {
+                    let first = purpose(model, path);
+                    let recorded = |q: &Quantity| model.channels.iter().any(|c| c.records[*q as usize]);
+                    let others = wanted.iter().copied().filter(|q| Some(*q) != first && recorded(q));
+                    first.into_iter().chain(others).collect()
+                },
                 channels: channels.collect(),
             }
         });
@@ -178,6 +187,16 @@ impl NightRig {
     /// What an exposure is for.
     pub fn purpose(&self, exposure: usize) -> Option<Quantity> {
         self.exposures[exposure].purpose
+    }
+
+    /// Everything that somebody wants of what an exposure records, what it is for first.
+    pub fn lines(&self, exposure: usize) -> &[Quantity] {
+        &self.exposures[exposure].lines
+    }
+
+    /// (Signal to noise)^2 per hour of clock of each of [`Self::lines`] under light that was worked out before.
+    pub fn lines_per_h(&self, exposure: usize, light: &Light) -> Vec<f64> {
+        self.lines(exposure).iter().map(|q| 3600.0 * self.information_under(exposure, *q, light)).collect()
     }
 
     /// Whether an exposure is through a filter wide enough for stars, galaxies and dust in their own light.

@@ -135,7 +135,7 @@ pub fn worth_tonight(
         let lines = preset.map_or(none, |p| p.lines_rayleigh);
         let surface = surface_v_mag(o).or_else(|| preset.and_then(|p| p.continuum.as_ref()).map(|c| c.v_mag_arcsec2));
         let continuum = surface.zip(continuum_v_mag).map_or(0.0, |(own, known)| 10f64.powf(-0.4 * (own - known)));
-        let nebula = matches!(o.kind, TargetKind::HIiRegion | TargetKind::PlanetaryNebula | TargetKind::SupernovaRemnant);
+        let nebula = o.kind.glows_in_lines();
         let light = rig.light_at(&m);
         let wanted = |x: usize| -> Option<(usize, Quantity, f64)> {
             let q = if nebula { rig.purpose(x)? } else { rig.is_broad(x).then_some(Quantity::Continuum)? };

@@ -130,6 +130,9 @@ pub struct NightSample {
     pub usable: bool,
     /// (Signal to noise)^2 per hour of clock of each exposure in what it is for; zero where it is not usable.
     pub information_per_h: Vec<f64>,
+    /// As the first, for every line that somebody wants of an exposure: see [`NightRig::lines`]. Not written out: blocks hold its sums.
+    #[serde(skip)]
+    pub lines_per_h: Vec<Vec<f64>>,
     /// Sky through each exposure, e-/s per pixel, mean over the pixels of all colours; zero where it is not usable.
     pub background_e_per_s: Vec<f64>,
 }
@@ -183,10 +186,12 @@ pub fn night_view(
             let usable = m.sun_altitude_deg < limits.sun_below_deg && m.altitude_deg > limit_deg;
             let n = rig.map_or(0, NightRig::len);
             let (mut information_per_h, mut background_e_per_s) = (vec![0.0; n], vec![0.0; n]);
+            let mut lines_per_h: Vec<Vec<f64>> = rig.map_or_else(Vec::new, |r| (0..n).map(|x| vec![0.0; r.lines(x).len()]).collect());
             if let Some(rig) = rig.filter(|_| usable) {
                 let light = rig.light_at(&m);
                 for x in 0..n {
-                    information_per_h[x] = rig.purpose(x).map_or(0.0, |q| 3600.0 * rig.information_under(x, q, &light));
+                    lines_per_h[x] = rig.lines_per_h(x, &light);
+                    information_per_h[x] = rig.purpose(x).and_then(|_| lines_per_h[x].first().copied()).unwrap_or(0.0);
                     background_e_per_s[x] = rig.background_under(x, &light);
                 }
             }
@@ -200,6 +205,7 @@ pub fn night_view(
                 moon_distance_deg: m.moon.separation_deg,
                 usable,
                 information_per_h,
+                lines_per_h,
                 background_e_per_s,
             }
         })

@@ -4,8 +4,9 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
-use salt_lamp_core::campaign::{Campaign, Forecast, GoalState, forecast};
-use salt_lamp_core::night::{Direction, EphemerisError, NightLimits, NightRig, Place, year_view};
+use salt_lamp_core::campaign::{Campaign, Forecast, GoalState, forecast, snr2_per_sub};
+use salt_lamp_core::light::Quantity;
+use salt_lamp_core::night::{CalendarNight, Direction, EphemerisError, NightLimits, NightRig, Place, year_view};
 use salt_lamp_core::shelf::{ShelfEntry, ShelfThing, Site};
 use salt_lamp_store::{CampaignSaved, StoreError, StoredCampaign, StoredEntry};
 use serde::{Deserialize, Serialize};
@@ -99,8 +100,19 @@ struct CampaignState {
     ninety_date: Option<String>,
     /// What to shoot next, in a sentence.
     next: String,
+    /// What one sub of each exposure adds under the scenario's own sky, line by line, for nights that are typed in by hand.
+    per_sub: Vec<Vec<LinePerSub>>,
     /// The site's name; null where it is no longer on the shelf.
     site: Option<String>,
+}
+
+/// What one sub adds to a line.
+#[derive(Serialize, ToSchema)]
+struct LinePerSub {
+    /// The line; what the exposure is for stands first.
+    quantity: Quantity,
+    /// Square of the signal to noise.
+    snr2: f64,
 }
 
 /// Nights over which a forecast runs.
@@ -124,32 +136,32 @@ async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Param
     let checked = campaign.scenario.clone().check().map_err(Problem::fields)?;
     let rig = NightRig::new(&checked, campaign.contender, &app.tables)
         .ok_or_else(|| Problem::field("contender", "the campaign's contender is not in its scenario"))?;
-    let done = campaign.done_snr2();
     let exposures = &campaign.scenario.contenders[campaign.contender].exposures;
+    let done: Vec<f64> = campaign.goals.iter().map(|g| campaign.done_snr2(g, rig.purpose(g.exposure))).collect();
+    let shots = || campaign.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots);
     let goals: Vec<GoalState> = campaign
         .goals
         .iter()
-        .map(|g| GoalState {
+        .zip(&done)
+        .map(|(g, done)| GoalState {
             exposure: g.exposure,
             filter: exposures[g.exposure].filter.as_ref().map_or("no filter".into(), |f| f.name.clone()),
-            quantity: rig.purpose(g.exposure),
-            snr: done[g.exposure].sqrt(),
+            quantity: g.quantity.or_else(|| rig.purpose(g.exposure)),
+            snr: done.sqrt(),
             goal_snr: g.snr,
-            progress: done[g.exposure] / (g.snr * g.snr),
-            subs: campaign
-                .nights
-                .iter()
-                .filter(|n| !n.planned)
-                .flat_map(|n| &n.shots)
-                .filter(|s| s.exposure == g.exposure)
-                .map(|s| u64::from(s.subs))
-                .sum(),
+            progress: done / (g.snr * g.snr),
+            subs: shots().filter(|s| s.exposure == g.exposure).map(|s| u64::from(s.subs)).sum(),
         })
         .collect();
+    let per_sub = snr2_per_sub(&checked, campaign.contender, &app.tables);
     let lag = goals.iter().filter(|g| g.progress < 1.0).min_by(|a, b| a.progress.total_cmp(&b.progress));
     let next = match lag {
         None => "Every goal is reached: stop, or raise a goal.".to_owned(),
-        Some(g) => format!("{} next: it is at {:.0} % of its goal, the furthest behind.", g.filter, g.progress * 100.0),
+        Some(g) => {
+            let line = g.quantity.map_or("", |q| q.label());
+            let own = if goals.iter().filter(|o| o.exposure == g.exposure).count() > 1 { format!(", {line}") } else { String::new() };
+            format!("{}{own} next: it is at {:.0} % of its goal, the furthest behind.", g.filter, g.progress * 100.0)
+        }
     };
     let site = site_of(&app, &campaign.site).await?;
     let (mut ahead, mut dates) = (Forecast::default(), Vec::new());
@@ -160,14 +172,18 @@ async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Param
         let limits = NightLimits { horizon_deg: site.horizon_deg.clone(), ..NightLimits::default() };
         let at = Direction { ra_deg: campaign.framing.ra_deg, dec_deg: campaign.framing.dec_deg };
         let share = campaign.clear_share;
-        let goals_of: Vec<(usize, f64)> = campaign.goals.iter().map(|g| (g.exposure, g.snr * g.snr)).collect();
+        let asked: Vec<(usize, Option<Quantity>, f64)> =
+            campaign.goals.iter().zip(&done).map(|(g, d)| (g.exposure, g.quantity, (g.snr * g.snr - d).max(0.0))).collect();
         let work = move || {
             let year = year_view(place, &stamps, at, &limits, Some(&rig), &Pair)?;
-            let missing: Vec<f64> = goals_of.iter().map(|(x, g)| (g - done[*x]).max(0.0)).collect();
+            let missing: Vec<f64> = asked.iter().map(|a| a.2).collect();
+            let exposure_of: Vec<usize> = asked.iter().map(|a| a.0).collect();
+            let line = |x: usize, q: Option<Quantity>| q.and_then(|q| rig.lines(x).iter().position(|l| *l == q)).unwrap_or(0);
             // A tenth of every night goes into overheads.
-            let gathered: Vec<Vec<f64>> =
-                year.nights.iter().map(|n| goals_of.iter().map(|(x, _)| n.gathered[*x] * 0.9).collect()).collect();
-            Ok::<_, EphemerisError>(forecast(&missing, &gathered, share, 1))
+            let of =
+                |n: &CalendarNight| asked.iter().map(|(x, q, _)| 0.9 * n.lines[*x].get(line(*x, *q)).copied().unwrap_or(0.0)).collect();
+            let gathered: Vec<Vec<f64>> = year.nights.iter().map(of).collect();
+            Ok::<_, EphemerisError>(forecast(&missing, &gathered, &exposure_of, share, 1))
         };
         ahead = tokio::task::spawn_blocking(work).await.map_err(Problem::fault)??;
         dates = days.iter().map(|d| d.0.to_string()).collect();
@@ -179,6 +195,7 @@ async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Param
         goals,
         forecast: ahead,
         next,
+        per_sub: per_sub.into_iter().map(|list| list.into_iter().map(|(quantity, snr2)| LinePerSub { quantity, snr2 }).collect()).collect(),
         site: site.map(|s| s.0),
     }))
 }

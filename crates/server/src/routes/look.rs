@@ -10,7 +10,7 @@ use axum::response::{IntoResponse, Response};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{BoxArcsec, Look, LookView, LookWords, Measured, Revealed, figure, figure_name, orders, reveal, whole_sub};
 use salt_lamp_core::{Checked, Scenario, evaluate};
-use salt_lamp_formats::fits::{Header, Pointing, Value, write_image, write_image_in_bands};
+use salt_lamp_formats::fits::{Header, Pixels, Pointing, Shape, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::picture::write_png;
 use salt_lamp_store::DamagedRow;
 use serde::{Deserialize, Serialize};
@@ -221,35 +221,89 @@ async fn picture(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<
     Ok(attachment("look.png", "image/png", Bytes::from(bytes)))
 }
 
-fn header_of(s: &Scenario, q: &FileQuestion, place: Option<Centre>, size: [usize; 2], scale_arcsec: f64, unit: &str) -> Header {
-    let c = &s.contenders[q.contender];
-    let e = &c.exposures[q.exposure];
-    let gain = c.sensor.at_gain(c.gain);
-    let mut h = Header::image(size[0], size[1]);
-    h.set("BUNIT", Value::Text(unit.into()), "");
-    h.set("OBJECT", Value::Text(s.target.name.clone()), "");
-    h.set("IMAGETYP", Value::Text("LIGHT".into()), "simulated");
-    h.set("EXPTIME", Value::Real(e.sub_s), "[s] length of a sub");
-    h.set("GAIN", Value::Real(c.gain), "camera setting");
-    h.set("EGAIN", Value::Real(gain.e_per_adu), "[e-/ADU]");
-    h.set("RDNOISE", Value::Real(gain.read_noise_e), "[e-]");
-    h.set("CCD-TEMP", Value::Real(c.sensor_temperature(s.sky.ambient_c)), "[deg C] sensor temperature");
-    h.set("FILTER", Value::Text(e.filter.as_ref().map_or("none".into(), |f| f.name.clone())), "");
-    h.set("INSTRUME", Value::Text(c.sensor.name.clone()), "");
-    h.set("FOCALLEN", Value::Real(c.optics.focal_length_mm * c.optics.reducer), "[mm]");
-    h.set("APTDIA", Value::Real(c.optics.aperture_mm), "[mm]");
-    h.set("XPIXSZ", Value::Real(c.sensor.pixel_um), "[um]");
-    h.set("YPIXSZ", Value::Real(c.sensor.pixel_um), "[um]");
-    h.set("SEED", Value::Integer(i64::from(q.view.seed)), "seed of structure and noise");
-    h.set("CREATOR", Value::Text("Salt Lamp".into()), "");
-    if let Some(p) = place {
-        let pointing = Pointing { ra_deg: p.ra_deg, dec_deg: p.dec_deg, position_angle_deg: p.position_angle_deg, scale_arcsec };
-        h.point(&pointing, size[0], size[1]);
-    }
-    h
+/// What every header of a file says besides its pixels.
+struct Told<'a> {
+    s: &'a Scenario,
+    q: &'a FileQuestion,
+    place: Option<Centre>,
+    scale_arcsec: f64,
 }
 
-/// A 32-bit FITS file: a crop's stack in electrons, or a whole simulated sub in ADU.
+impl Told<'_> {
+    /// How the file came to be.
+    fn origin(&self, h: &mut Header) {
+        let Self { s, q, .. } = self;
+        let c = &s.contenders[q.contender];
+        let e = &c.exposures[q.exposure];
+        let gain = c.sensor.at_gain(c.gain);
+        h.set("OBJECT", Value::Text(s.target.name.clone()), "");
+        h.set("IMAGETYP", Value::Text("LIGHT".into()), "simulated");
+        h.set("EXPTIME", Value::Real(e.sub_s), "[s] length of a sub");
+        h.set("GAIN", Value::Real(c.gain), "camera setting");
+        h.set("EGAIN", Value::Real(gain.e_per_adu), "[e-/ADU]");
+        h.set("RDNOISE", Value::Real(gain.read_noise_e), "[e-]");
+        h.set("CCD-TEMP", Value::Real(c.sensor_temperature(s.sky.ambient_c)), "[deg C] sensor temperature");
+        h.set("FILTER", Value::Text(e.filter.as_ref().map_or("none".into(), |f| f.name.clone())), "");
+        h.set("INSTRUME", Value::Text(c.sensor.name.clone()), "");
+        h.set("FOCALLEN", Value::Real(c.optics.focal_length_mm * c.optics.reducer), "[mm]");
+        h.set("APTDIA", Value::Real(c.optics.aperture_mm), "[mm]");
+        h.set("XPIXSZ", Value::Real(c.sensor.pixel_um), "[um]");
+        h.set("YPIXSZ", Value::Real(c.sensor.pixel_um), "[um]");
+        h.set("SEED", Value::Integer(i64::from(q.view.seed)), "seed of structure and noise");
+        h.set("CREATOR", Value::Text("Salt Lamp".into()), "");
+        h.set("DATE", Value::Text(jiff::Timestamp::now().strftime("%Y-%m-%dT%H:%M:%S").to_string()), "when this file was made, UTC");
+    }
+
+    /// What the pixels are and where they look.
+    fn pixels(&self, h: &mut Header, size: [usize; 2], unit: &str) {
+        h.set("BUNIT", Value::Text(unit.into()), "");
+        if let Some(p) = self.place {
+            let pointing = Pointing {
+                ra_deg: p.ra_deg,
+                dec_deg: p.dec_deg,
+                position_angle_deg: p.position_angle_deg,
+                scale_arcsec: self.scale_arcsec,
+            };
+            h.point(&pointing, size[0], size[1]);
+        }
+    }
+}
+
+/// A crop's stacks in electrons: the one channel of a mono camera as the file's image, those of a colour camera as extensions named R,
+/// G and B.
+fn crop_file(look: &Look, told: &Told) -> std::io::Result<Vec<u8>> {
+    let q = told.q;
+    let planes = &look.contenders[q.contender];
+    let own: Vec<usize> = (0..planes.planes.len()).filter(|&i| planes.planes[i].exposure == q.exposure).collect();
+    let [width, height] = planes.size;
+    let mut out = Vec::with_capacity(own.len() * (width * height * 4 + 8640) + 5760);
+    if own.len() > 1 {
+        let mut h = Header::of_extensions();
+        told.origin(&mut h);
+        h.write_alone(&mut out)?;
+    }
+    for &i in &own {
+        let plane = &planes.planes[i];
+        let stack = look.stack(q.contender, i, q.view.time_fraction, q.view.truth);
+        let name = plane.channel.to_uppercase();
+        let mut h = if own.len() > 1 {
+            Header::extension(&name, width, height, Pixels::Float)
+        } else {
+            let mut h = Header::image(width, height, Pixels::Float);
+            h.set("EXTNAME", Value::Text(name), "");
+            h
+        };
+        told.origin(&mut h);
+        told.pixels(&mut h, planes.size, "electron");
+        // A pixel of the crop saw its colour in its share of the subs.
+        h.set("NCOMBINE", Value::Integer((stack.subs / plane.share).round() as i64), "subs in the stack");
+        h.set("PIXSHARE", Value::Real(plane.share), "share of them in which a pixel saw this colour");
+        write_image(&mut out, &h, width, height, |j, row| row.copy_from_slice(&stack.e[j * width..][..width]))?;
+    }
+    Ok(out)
+}
+
+/// A crop's stack in electrons (32-bit floating point), or a whole simulated sub in ADU (unsigned integers).
 #[utoipa::path(post, operation_id = "look_fits", path = "/look/fits", request_body = FileQuestion,
     responses((status = 200, content_type = "application/fits", body = Vec<u8>), (status = 422, body = Problem)))]
 async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Response, Problem> {
@@ -261,17 +315,7 @@ async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Res
     let tables = Arc::clone(&app.tables);
     let bytes = if q.kind == FitsKind::Crop {
         let look = look(&app, scenario, view).await?;
-        heavy(move || {
-            let planes = &look.contenders[q.contender];
-            let at = planes.planes.iter().position(|p| p.exposure == q.exposure).unwrap_or(0);
-            let stack = look.stack(q.contender, at, view.time_fraction, view.truth);
-            let [width, height] = planes.size;
-            let mut h = header_of(&s, &q, place, planes.size, planes.scale_arcsec, "electron");
-            h.set("NCOMBINE", Value::Real(stack.subs), "subs in the stack, times the channel's share of the pixels");
-            let mut out = Vec::with_capacity(width * height * 4 + 8640);
-            write_image(&mut out, &h, width, height, |j, row| row.copy_from_slice(&stack.e[j * width..][..width])).map(|()| out)
-        })
-        .await?
+        heavy(move || crop_file(&look, &Told { s: &s, q: &q, place, scale_arcsec: look.contenders[q.contender].scale_arcsec })).await?
     } else {
         let sensor = &s.contenders[q.contender].sensor;
         let pixels = u64::from(sensor.columns) * u64::from(sensor.rows);
@@ -282,16 +326,21 @@ async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Res
         }
         heavy(move || {
             let Some(sub) = whole_sub(&scenario, q.contender, q.exposure, &view, &tables, &Pair) else { return Ok(Vec::new()) };
-            let [width, height] = sub.size;
-            let mut h = header_of(&s, &q, place, sub.size, sub.scale_arcsec, "adu");
-            if let Some(cfa) = &s.contenders[q.contender].sensor.cfa {
+            let [columns, rows] = sub.size;
+            let sensor = &s.contenders[q.contender].sensor;
+            let shape = Shape { columns, rows, pixels: Pixels::of_bits(sensor.bits) };
+            let mut h = Header::image(columns, rows, shape.pixels);
+            let told = Told { s: &s, q: &q, place, scale_arcsec: sub.scale_arcsec };
+            told.origin(&mut h);
+            told.pixels(&mut h, sub.size, "adu");
+            if let Some(cfa) = &sensor.cfa {
                 // The file's first row is the lowest: the pattern is told from there.
                 let (upper, lower) = cfa.split_at(2);
-                let from_below = if height % 2 == 0 { format!("{lower}{upper}") } else { cfa.clone() };
+                let from_below = if rows % 2 == 0 { format!("{lower}{upper}") } else { cfa.clone() };
                 h.set("BAYERPAT", Value::Text(from_below), "from the file's first pixel");
             }
-            let mut out = Vec::with_capacity(width * height * 4 + 8640);
-            write_image_in_bands(&mut out, &h, width, height, 2, |j, row| sub.row(j, row)).map(|()| out)
+            let mut out = Vec::with_capacity(columns * rows * 4 + 8640);
+            write_image_in_bands(&mut out, &h, shape, 2, |j, row| sub.row(j, row)).map(|()| out)
         })
         .await?
     };

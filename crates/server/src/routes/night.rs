@@ -330,7 +330,7 @@ async fn export(State(app): State<App>, Params(file): Params<PlanFile>, Body(q):
     let text = |mime: &'static str, body: String| ([(header::CONTENT_TYPE, mime)], body).into_response();
     Ok(match file.format {
         PlanKind::Json => Json(plan_document(&head, &parts)).into_response(),
-        PlanKind::Csv => text("text/csv; charset=utf-8", plan_csv(&parts)),
+        PlanKind::Csv => text("text/csv; charset=utf-8", plan_csv(&head, &parts)),
         PlanKind::Ics => text("text/calendar; charset=utf-8", plan_ics(&head, &parts)),
     })
 }

@@ -7,7 +7,7 @@ use axum::response::IntoResponse;
 use salt_lamp_core::gear::{Gear, GearCamera, GearFilter, GearOptics};
 use salt_lamp_core::light::Curve;
 use salt_lamp_core::shelf::{ShelfEntry, ShelfThing, drawn_curve};
-use salt_lamp_formats::curve::{CurveReading, read_curve, write_ecsv};
+use salt_lamp_formats::curve::{ChosenColumns, CurveReading, read_curve_of, write_ecsv};
 use salt_lamp_store::{Removed, ShelfSaved, StoredEntry};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -127,8 +127,12 @@ async fn restore(State(app): State<App>, Path(id): Path<String>) -> Result<Json<
 async fn ecsv(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
     let stored = app.store.shelf_entry(&id).await?;
     let text = match &stored.entry.thing {
-        ShelfThing::Filter(f) => write_ecsv(&stored.entry.name, "transmission", &Curve(drawn_curve(&f.filter))),
-        ShelfThing::Camera(k) => write_ecsv(&stored.entry.name, "quantum_efficiency", &k.sensor.qe),
+        ShelfThing::Filter(f) => write_ecsv(&stored.entry.name, &[("transmission", &Curve(drawn_curve(&f.filter)))]),
+        ShelfThing::Camera(k) => {
+            let colours = k.sensor.cfa_curves.iter().flatten().map(|(colour, curve)| (colour.key(), curve));
+            let all: Vec<(&str, &Curve)> = std::iter::once(("quantum_efficiency", &k.sensor.qe)).chain(colours).collect();
+            write_ecsv(&stored.entry.name, &all)
+        }
         _ => return Err(Problem::not_found(format!("{} has no curve.", stored.entry.name))),
     };
     let disposition = format!("attachment; filename=\"{id}.ecsv\"");
@@ -141,12 +145,19 @@ async fn ecsv(State(app): State<App>, Path(id): Path<String>) -> Result<impl Int
 struct CurveText {
     /// CSV, ECSV, or cells pasted from a spreadsheet.
     text: String,
+    /// Index of the column to read as the wavelength; by heading where none is given.
+    #[serde(default)]
+    wavelength_column: Option<usize>,
+    /// Index of the column to read as the value; by heading where none is given.
+    #[serde(default)]
+    value_column: Option<usize>,
 }
 
 /// Reads a curve and says what was understood; stores nothing.
 #[utoipa::path(post, operation_id = "shelf_read", path = "/curves/read", request_body = CurveText, responses((status = 200, body = CurveReading), (status = 422, body = Problem)))]
-async fn read(Body(CurveText { text }): Body<CurveText>) -> Result<Json<CurveReading>, Problem> {
-    read_curve(&text).map(Json).map_err(|e| {
+async fn read(Body(q): Body<CurveText>) -> Result<Json<CurveReading>, Problem> {
+    let chosen = ChosenColumns { wavelength: q.wavelength_column, value: q.value_column };
+    read_curve_of(&q.text, chosen).map(Json).map_err(|e| {
         let path = e.row().map_or("text".to_owned(), |row| format!("text, row {row}"));
         Problem::field(&path, e.to_string())
     })

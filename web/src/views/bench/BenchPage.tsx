@@ -290,6 +290,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
             <PathRow
               key={i}
               hide={() => hide(i, true)}
+              beginCampaign={() => void go(`/campaign?from=${stored.id}&row=${i}`)}
               index={i}
               scenario={scenario}
               contender={c}

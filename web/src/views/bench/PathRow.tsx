@@ -1,4 +1,4 @@
-import { ArrowDown, ArrowUp, Copy, Ellipsis, EyeOff, Trash2 } from "lucide-react";
+import { ArrowDown, ArrowUp, Copy, Ellipsis, EyeOff, Gem, Trash2 } from "lucide-react";
 import { DropdownMenu, Popover } from "radix-ui";
 import type { ReactNode } from "react";
 import type {
@@ -33,6 +33,7 @@ type Props = {
   setOpen: (stage: Stage | null) => void;
   /** Puts the row out of sight; not for the baseline. */
   hide: () => void;
+  beginCampaign: () => void;
 };
 
 /** The exposure of a path that records the quantity best. */
@@ -279,7 +280,7 @@ function Ribbon({ left, quantity, lost, before, after }: RibbonProps) {
 const item =
   "flex items-center gap-2 rounded px-2.5 py-1.5 outline-none data-highlighted:bg-edge data-disabled:opacity-40";
 
-function RowMenu({ index, scenario, change, move, hide }: Props & { move: (by: number) => void }) {
+function RowMenu({ index, scenario, change, move, hide, beginCampaign }: Props & { move: (by: number) => void }) {
   const letter = mark(index).letter;
   return (
     <DropdownMenu.Root>
@@ -319,6 +320,9 @@ function RowMenu({ index, scenario, change, move, hide }: Props & { move: (by: n
             onSelect={() => move(1)}
           >
             <ArrowDown size={14} aria-hidden /> Move down
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={beginCampaign}>
+            <Gem size={14} aria-hidden /> Begin a campaign with it
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} disabled={index === 0} onSelect={hide}>
             <EyeOff size={14} aria-hidden /> Hide

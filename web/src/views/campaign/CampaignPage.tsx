@@ -1,16 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Trash2 } from "lucide-react";
+import { Pencil, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import { api, type Campaign, must, type StoredCampaign } from "@/api/client";
-import { percent, snr } from "@/parts/format";
+import { many, percent, snr } from "@/parts/format";
 import { Button, IconButton, NumberField, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useWayBack } from "@/parts/useWayBack";
 import { hue, mark, QUANTITY_LABELS } from "@/theme/marks";
 import { tonightDate, useSites } from "../night/useNight";
 import { Crystal } from "./Crystal";
+import type { CampaignNight } from "./counted";
+import { NightDialog } from "./NightDialog";
 
 /** Campaigns: goals that fill, nights that were shot, and when it will be finished. */
 export function CampaignPage() {
@@ -105,12 +107,23 @@ export function CampaignPage() {
 }
 
 function Begin({ done }: { done: (id: string) => Promise<void> }) {
+  const [params] = useParamsEdit();
   const scenarios = useQuery({ queryKey: ["scenarios"], queryFn: () => must(api.GET("/api/v1/scenarios")) });
   const sites = useSites();
-  const [from, setFrom] = useState("");
+  const [from, setFrom] = useState(params.get("from") ?? "");
+  const [row, setRow] = useState(Number(params.get("row") ?? 0) || 0);
+  const chosen = useQuery({
+    queryKey: ["scenario-to-begin", from],
+    queryFn: () => must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id: from } } })),
+    enabled: from !== "",
+  });
+  const paths = chosen.data?.scenario.contenders ?? [];
+  const path = Math.min(row, Math.max(0, paths.length - 1));
+  const [site, setSite] = useState("");
   const begin = async () => {
+    const scenario = chosen.data?.scenario;
+    if (!scenario) return;
     try {
-      const { scenario } = await must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id: from } } }));
       const object = await must(api.GET("/api/v1/targets/{name}", { params: { path: { name: scenario.target.name } } }))
         .then((t) => t.object)
         .catch(() => null);
@@ -120,18 +133,25 @@ function Begin({ done }: { done: (id: string) => Promise<void> }) {
         );
         return;
       }
+      // Every line that somebody wants of a filter is a goal of its own: a dual band has two.
+      const decided = await must(api.POST("/api/v1/decisions", { body: scenario }));
+      const goals = (decided.paths[path]?.time.parts ?? []).flatMap((p, exposure) => {
+        const lines = p.served.filter((v) => v.wanted).map((v) => v.quantity);
+        return (lines.length ? lines : [null]).map((quantity) => ({
+          exposure,
+          quantity,
+          snr: scenario.goal_snr ?? 20,
+        }));
+      });
       const made = await must(
         api.POST("/api/v1/campaigns", {
           body: {
             title: `${scenario.target.name} campaign`,
             scenario,
-            contender: 0,
-            site: sites[0]?.id ?? "",
+            contender: path,
+            site: site || (sites[0]?.id ?? ""),
             framing: { ra_deg: object.ra_deg, dec_deg: object.dec_deg, position_angle_deg: 0 },
-            goals: (scenario.contenders[0]?.exposures ?? []).map((_, exposure) => ({
-              exposure,
-              snr: scenario.goal_snr ?? 20,
-            })),
+            goals,
             clear_share: 0.25,
             nights: [],
           },
@@ -150,17 +170,37 @@ function Begin({ done }: { done: (id: string) => Promise<void> }) {
         value={from}
         placeholder="a comparison…"
         options={(scenarios.data ?? []).map((s) => ({ value: s.id, label: s.title }))}
-        onChange={setFrom}
+        onChange={(v) => {
+          setFrom(v);
+          setRow(0);
+        }}
         testId="begin-from"
       />
-      <Button look="lit" disabled={!from} onClick={() => void begin()}>
+      {paths.length > 0 && (
+        <>
+          <Select
+            label="With the light path"
+            value={String(path)}
+            options={paths.map((c, i) => ({ value: String(i), label: `${mark(i).letter} ${c.name}` }))}
+            onChange={(v) => setRow(Number(v))}
+            testId="begin-path"
+          />
+          <Select
+            label="From the site"
+            value={site || (sites[0]?.id ?? "")}
+            options={sites.map((x) => ({ value: x.id, label: x.entry.name }))}
+            onChange={setSite}
+            testId="begin-site"
+          />
+        </>
+      )}
+      <Button look="lit" disabled={!chosen.data} onClick={() => void begin()}>
         Begin
       </Button>
     </div>
   );
 }
 
-type CampaignNight = NonNullable<Campaign["nights"]>[number];
 type DetailProps = {
   stored: StoredCampaign;
   change: (how: (c: Campaign) => Campaign) => Promise<void>;
@@ -171,7 +211,7 @@ type DetailProps = {
 function Detail({ stored, change, remove, wayBack }: DetailProps) {
   const c = stored.campaign;
   const sites = useSites();
-  const date = tonightDate();
+  const date = tonightDate(sites.find((x) => x.id === c.site)?.site);
   const state = useQuery({
     queryKey: ["campaign-state", stored.id, stored.revision, date],
     queryFn: () =>
@@ -180,6 +220,8 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
   });
   const [pasted, setPasted] = useState("");
   const s = state.data;
+  const [editing, setEditing] = useState<CampaignNight | null>(null);
+  const several = (exposure: number) => (s?.goals.filter((g) => g.exposure === exposure).length ?? 0) > 1;
   const rig = c.scenario.contenders[c.contender];
   const edit = (some: Partial<Campaign>) => void change((now) => ({ ...now, ...some }));
   const takeOut = async (night: CampaignNight) => {
@@ -191,6 +233,21 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
         nights: [...(now.nights ?? []), night].sort((a, b) => a.date.localeCompare(b.date)),
       })),
     );
+  };
+  /** A night in the place of another, or a new one; an evening counts once. */
+  const keepNight = async (was: CampaignNight, night: CampaignNight): Promise<string | null> => {
+    const key = JSON.stringify(was);
+    const others = (c.nights ?? []).filter((n) => JSON.stringify(n) !== key);
+    if (others.some((n) => n.date === night.date && !n.planned))
+      return `${night.date} is recorded already: edit it instead.`;
+    await change((now) => ({
+      ...now,
+      nights: [...(now.nights ?? []).filter((n) => JSON.stringify(n) !== key && n.date !== night.date), night].sort(
+        (a, b) => a.date.localeCompare(b.date),
+      ),
+    }));
+    setEditing(null);
+    return null;
   };
   const paste = async () => {
     try {
@@ -228,15 +285,19 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
       </div>
       <section aria-label="Goals" className="rounded-xl bg-surface px-5 py-3">
         <div className="flex flex-wrap gap-x-10 gap-y-4">
-          {s?.goals.map((g) => (
-            <div key={g.exposure} className="flex items-center gap-3">
-              <Crystal progress={g.progress} colour={hue(g.quantity ?? "continuum")} label={g.filter} />
+          {s?.goals.map((g, at) => (
+            <div key={`${g.exposure}${g.quantity}`} className="flex items-center gap-3">
+              <Crystal
+                progress={g.progress}
+                colour={hue(g.quantity ?? "continuum")}
+                label={several(g.exposure) && g.quantity ? `${g.filter}, ${QUANTITY_LABELS[g.quantity]}` : g.filter}
+              />
               <div>
                 <div className="font-medium">{g.filter}</div>
                 <div className="text-[0.88rem] text-muted">{g.quantity ? QUANTITY_LABELS[g.quantity] : ""}</div>
                 <div className="num text-[1.4rem] text-decide">{percent(g.progress)}</div>
                 <div className="num text-[0.9rem]">
-                  SNR {snr(g.snr)} of {g.goal_snr}, {g.subs} subs
+                  SNR {snr(g.snr)} of {g.goal_snr}, {many(g.subs)}
                 </div>
                 <div className="mt-1 w-28">
                   <NumberField
@@ -247,7 +308,7 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
                     onChange={(v) =>
                       void change((now) => ({
                         ...now,
-                        goals: now.goals.map((x) => (x.exposure === g.exposure ? { ...x, snr: v } : x)),
+                        goals: now.goals.map((x, i) => (i === at ? { ...x, snr: v } : x)),
                       }))
                     }
                   />
@@ -334,7 +395,26 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
           </div>
         </section>
         <section aria-label="Nights" className="rounded-xl bg-surface px-4 py-3">
-          <h2 className="mb-1 text-[1.02rem] font-medium">Nights</h2>
+          <div className="flex items-center">
+            <h2 className="mb-1 grow text-[1.02rem] font-medium">Nights</h2>
+            <Button
+              look="quiet"
+              onClick={() => setEditing({ date, shots: [], note: "", planned: false })}
+              data-testid="add-night"
+            >
+              <Plus size={14} aria-hidden /> A night by hand
+            </Button>
+          </div>
+          {editing && rig && (
+            <NightDialog
+              title={`What was taken for ${c.title}`}
+              night={editing}
+              exposures={rig.exposures}
+              perSub={s?.per_sub}
+              close={() => setEditing(null)}
+              save={(night) => keepNight(editing, night)}
+            />
+          )}
           <table className="w-full text-[0.93rem]" data-testid="nights">
             <tbody>
               {(c.nights ?? []).map((n, i) => (
@@ -343,21 +423,19 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
                   <td className="px-3">
                     {n.planned && <b className="font-medium text-amber">planned </b>}
                     {n.shots
-                      .map((x) => `${rig?.exposures[x.exposure]?.filter?.name ?? "no filter"}: ${x.subs} subs`)
+                      .map((x) => `${rig?.exposures[x.exposure]?.filter?.name ?? "no filter"}: ${many(x.subs)}`)
                       .join(", ")}
                     {n.note && <span className="block text-muted">{n.note}</span>}
                   </td>
                   <td className="text-right whitespace-nowrap">
                     {n.planned && (
-                      <Button
-                        look="quiet"
-                        onClick={() =>
-                          edit({ nights: (c.nights ?? []).map((x, j) => (j === i ? { ...x, planned: false } : x)) })
-                        }
-                      >
+                      <Button look="quiet" onClick={() => setEditing(n)}>
                         Shot
                       </Button>
                     )}
+                    <IconButton label={`Edit ${n.date}`} onClick={() => setEditing(n)}>
+                      <Pencil size={14} aria-hidden />
+                    </IconButton>
                     <IconButton label={`Take out ${n.date}`} onClick={() => void takeOut(n)}>
                       <Trash2 size={14} aria-hidden />
                     </IconButton>

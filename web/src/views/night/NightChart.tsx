@@ -1,18 +1,19 @@
 import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
-import { memo, type ReactNode, useMemo, useRef, useState } from "react";
+import { memo, type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import type { LockedBlock, NightAnswer, PlanBlock } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { levels } from "@/charts/spread";
+import { many } from "@/parts/format";
 import { hue } from "@/theme/marks";
+import type { Whose } from "./locks";
 import { minuteWords, nightSpan, nightTable, sampleAt } from "./minutes";
 import { localTime } from "./useNight";
 
-/** Whose blocks: the first target's, or the second's. */
-export type Whose = "first" | "second";
 type Props = {
   night: NightAnswer;
-  lock: (whose: Whose, block: PlanBlock, from_s: number, to_s: number) => void;
+  /** Moves what stands where `was` says to `to`, and keeps it there. */
+  lock: (whose: Whose, was: LockedBlock, to: LockedBlock) => void;
   toggle: (whose: Whose, block: PlanBlock) => void;
   locked: Readonly<Record<Whose, readonly LockedBlock[]>>;
 };
@@ -22,6 +23,8 @@ const SKY = 210;
 const RIBBON = 19;
 const BLOCK = 44;
 const STEP_S = 300;
+
+const blockId = (whose: Whose, i: number) => (whose === "first" ? `block-${i}` : `block-second-${i}`);
 
 type Drag = { whose: Whose; index: number; edge: "from" | "to" | "both"; start: number; from: number; to: number };
 
@@ -165,15 +168,33 @@ const Picture = memo(function Picture({
   };
   const drop = (b: PlanBlock) => {
     if (drag && drag.to - drag.from >= STEP_S && (drag.from !== b.from_s || drag.to !== b.to_s))
-      lock(drag.whose, b, drag.from, drag.to);
+      lock(drag.whose, b, { exposure: b.exposure, from_s: drag.from, to_s: drag.to });
     setDrag(null);
   };
-  const key = (e: React.KeyboardEvent, whose: Whose, b: PlanBlock) => {
+  // The block that arrows move: where it was last put, though the plan that shows it there may still be on its way.
+  const held = useRef<{ whose: Whose; index: number; at: LockedBlock } | null>(null);
+  const hold = (whose: Whose, index: number) => {
+    if (held.current?.whose !== whose || held.current.index !== index) held.current = null;
+  };
+  useEffect(() => {
+    const own = held.current;
+    if (!own) return;
+    const blocks = (own.whose === "first" ? night.first : night.second)?.plan.blocks ?? [];
+    const off = (b: PlanBlock) => (b.exposure === own.at.exposure ? Math.abs(b.from_s - own.at.from_s) : Infinity);
+    const index = blocks.reduce((best, b, i) => (off(b) < off(blocks[best] ?? b) ? i : best), 0);
+    own.index = index;
+    const inside = document.activeElement === document.body || box.current?.contains(document.activeElement);
+    if (inside) box.current?.querySelector<SVGGElement>(`[data-testid="${blockId(own.whose, index)}"]`)?.focus();
+  }, [night]);
+  const key = (e: React.KeyboardEvent, whose: Whose, index: number, b: PlanBlock) => {
     const by = { ArrowLeft: -STEP_S, ArrowRight: STEP_S }[e.key];
     if (by) {
       e.preventDefault();
-      if (e.shiftKey) lock(whose, b, b.from_s, Math.max(b.from_s + STEP_S, b.to_s + by));
-      else lock(whose, b, b.from_s + by, b.to_s + by);
+      const own = held.current?.whose === whose && held.current.index === index ? held.current.at : b;
+      const from_s = e.shiftKey ? own.from_s : own.from_s + by;
+      const to = { exposure: b.exposure, from_s, to_s: Math.max(from_s + STEP_S, own.to_s + by) };
+      held.current = { whose, index, at: to };
+      lock(whose, own, to);
     }
     if (e.key === "Enter" || e.key === " ") {
       e.preventDefault();
@@ -321,17 +342,18 @@ const Picture = memo(function Picture({
                 const w = Math.max(4, x(to) - x(from));
                 const kept =
                   b.locked || locked[whose].some((l) => l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1);
-                const id = whose === "first" ? `block-${i}` : `block-second-${i}`;
+                const id = blockId(whose, i);
                 return (
                   // The block is a slider of time: arrows move it, Shift and arrows change its length, Enter locks it.
                   <g
-                    key={`${i}${b.from_s}`}
+                    key={id}
                     role="button"
                     tabIndex={0}
                     aria-pressed={kept}
-                    aria-label={`${night.second ? `${of.target}, ` : ""}${b.filter}, ${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}, ${b.subs} subs${kept ? ", locked" : ""}. Arrows move it, Enter locks it.`}
+                    aria-label={`${night.second ? `${of.target}, ` : ""}${b.filter}, ${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}, ${many(b.subs)}${kept ? ", locked" : ""}. Arrows move it, Enter locks it.`}
                     data-testid={id}
-                    onKeyDown={(e) => key(e, whose, b)}
+                    onFocus={() => hold(whose, i)}
+                    onKeyDown={(e) => key(e, whose, i, b)}
                     onPointerDown={(e) => grab(e, whose, i, b, "both")}
                     onPointerMove={(e) => move(e, b)}
                     onPointerUp={() => drop(b)}
@@ -358,7 +380,7 @@ const Picture = memo(function Picture({
                           {dragged(whose, i)
                             ? `${localTime(from, night.clock)}–${localTime(to, night.clock)}`
                             : w < 88
-                              ? `${b.subs} subs`
+                              ? many(b.subs)
                               : `${b.subs} × ${b.sub_s} s${kept && w > 150 ? " · locked" : ""}`}
                         </text>
                       </>

@@ -3,7 +3,15 @@ import { CalendarPlus, ChevronLeft, ChevronRight, Printer } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
-import { api, type Contender, type LockedBlock, must, type NightQuestion, type PlanBlock } from "@/api/client";
+import {
+  api,
+  type Contender,
+  type LockedBlock,
+  must,
+  type NightQuestion,
+  type PlanBlock,
+  type StoredCampaign,
+} from "@/api/client";
 import { useFoot } from "@/Frame";
 import { percent } from "@/parts/format";
 import { saveFile } from "@/parts/save";
@@ -12,15 +20,14 @@ import { useParamsEdit } from "@/parts/useParams";
 import { useCommands } from "@/shortcuts";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "../bench/useLive";
+import { NightDialog } from "../campaign/NightDialog";
 import { readMinutes, readOverheads, writeMinutes, writeOverheads } from "./address";
-import { NightChart, type Whose } from "./NightChart";
+import { type Locks, moved, NO_LOCKS, readLocks, type Whose, writeLocks } from "./locks";
+import { NightChart } from "./NightChart";
 import { type Overheads, OverheadsPopover } from "./OverheadsPopover";
-import { nightQuestion, withNight } from "./question";
+import { type CampaignNight, nightQuestion, ofPlan, withNight } from "./question";
 import { Gives, RunSheet } from "./RunSheet";
 import { localTime, ofNight, shiftDate, tonightDate, useSites } from "./useNight";
-
-type Locks = Record<Whose, LockedBlock[]>;
-const NO_LOCKS: Locks = { first: [], second: [] };
 
 const FILES = [
   ["ics", "iCalendar", "text/calendar"],
@@ -47,30 +54,30 @@ export function NightPage() {
     enabled: id !== "" && !campaign,
   });
   const set = (key: string, value: string | null) => edit((p) => (value ? p.set(key, value) : p.delete(key)));
-  const date = params.get("date") ?? tonightDate();
   const site = sites.find((s) => s.id === (params.get("site") ?? campaign?.campaign.site)) ?? sites[0];
+  const date = params.get("date") ?? tonightDate(site?.site);
   const scenario = campaign?.campaign.scenario ?? stored.data?.scenario;
   const row = campaign
     ? campaign.campaign.contender
     : Math.min(Number(params.get("row") ?? 0) || 0, (scenario?.contenders.length ?? 1) - 1);
   const mode = params.get("mode") ?? "balanced";
   const above = Number(params.get("above") ?? 20) || 20;
+  const put = (p: URLSearchParams, key: string, text: string | null) => (text ? p.set(key, text) : p.delete(key));
   // Locks belong to one night of one rig at one site.
   const where = [date, id, row, site?.id, campaign?.id].join(" ");
-  const [locks, setLocks] = useState<{ where: string; locked: Locks; history: Locks[] }>({
-    where,
-    locked: NO_LOCKS,
-    history: [],
-  });
-  const locked = useMemo(() => (locks.where === where ? locks.locked : NO_LOCKS), [locks, where]);
-  const history = locks.where === where ? locks.history : [];
+  // They stand in the address: a reload keeps them, and a link carries them.
+  const written = params.get("locks");
+  const locked = useMemo(() => readLocks(where, written), [where, written]);
+  const [past, setPast] = useState<{ where: string; list: Locks[] }>({ where, list: [] });
+  const history = past.where === where ? past.list : [];
   const changeLocks = (how: (locked: Locks) => Locks) =>
-    setLocks((was) => {
-      const now = was.where === where ? was : { locked: NO_LOCKS, history: [] };
-      return { where, locked: how(now.locked), history: [...now.history.slice(-30), now.locked] };
+    edit((p) => {
+      // The address as it is by now: two quick moves both stay.
+      const now = readLocks(where, p.get("locks"));
+      setPast((was) => ({ where, list: [...(was.where === where ? was.list.slice(-30) : []), now] }));
+      put(p, "locks", writeLocks(where, how(now)));
     });
   const overheads = useMemo(() => readOverheads(params.get("overheads")), [params]);
-  const put = (p: URLSearchParams, key: string, text: string | null) => (text ? p.set(key, text) : p.delete(key));
   // Each edit starts from the address as it is by then: two fields filled in quick turn both stay.
   const setOverheads = (some: Overheads) =>
     edit((p) => put(p, "overheads", writeOverheads({ ...readOverheads(p.get("overheads")), ...some })));
@@ -132,9 +139,11 @@ export function NightPage() {
       secondCampaign,
     ],
   );
-  const { answer: night, problem } = useLive(question, async (body) =>
-    body ? must(api.POST("/api/v1/night", { body })) : undefined,
-  );
+  const {
+    answer: night,
+    problem,
+    againInS,
+  } = useLive(question, async (body) => (body ? must(api.POST("/api/v1/night", { body })) : undefined));
   useEffect(() => {
     foot(
       night ? (
@@ -151,24 +160,18 @@ export function NightPage() {
     );
     return () => foot(null);
   }, [foot, night]);
-  const undo = () =>
-    setLocks((was) => {
-      const last = was.history.at(-1);
-      return last ? { ...was, locked: last, history: was.history.slice(0, -1) } : was;
-    });
+  const undo = () => {
+    const last = history.at(-1);
+    if (!last) return;
+    edit((p) => put(p, "locks", writeLocks(where, last)));
+    setPast({ where, list: history.slice(0, -1) });
+  };
   useCommands([
     { id: "night-undo", label: "Undo the last change to the plan", keys: "u", run: undo },
     { id: "night-next", label: "Next night", keys: "]", run: () => set("date", shiftDate(date, 1)) },
     { id: "night-back", label: "Night before", keys: "[", run: () => set("date", shiftDate(date, -1)) },
   ]);
-  const lock = (whose: Whose, b: PlanBlock, from_s: number, to_s: number) =>
-    changeLocks((now) => ({
-      ...now,
-      [whose]: [
-        ...now[whose].filter((l) => !(l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1)),
-        { exposure: b.exposure, from_s, to_s },
-      ],
-    }));
+  const lock = (whose: Whose, was: LockedBlock, to: LockedBlock) => changeLocks((now) => moved(now, whose, was, to));
   const toggle = (whose: Whose, b: PlanBlock) =>
     changeLocks((now) => {
       const others = now[whose].filter((l) => !(l.exposure === b.exposure && l.from_s < b.to_s && l.to_s > b.from_s));
@@ -186,32 +189,40 @@ export function NightPage() {
     if (!answer.ok) toast.error("The plan could not be written; see the message above.");
     else saveFile(`${night?.first.target ?? "plan"} ${date}.${format}`, mime, await answer.text());
   };
-  const record = async (planned: boolean) => {
-    if (!campaign || !night) return;
-    const parts = [
-      { into: campaign, of: night.first },
-      ...(secondCampaign && night.second ? [{ into: secondCampaign, of: night.second }] : []),
-    ].filter(({ of }) => of.plan.blocks.length > 0);
+  // What each campaign gets of this night; recording asks for one after the other what was really taken.
+  const parts =
+    campaign && night
+      ? [
+          { into: campaign, of: night.first },
+          ...(secondCampaign && night.second ? [{ into: secondCampaign, of: night.second }] : []),
+        ].filter(({ of }) => of.plan.blocks.length > 0)
+      : [];
+  const [asking, setAsking] = useState<typeof parts>([]);
+  const keep = async (into: StoredCampaign, what: CampaignNight): Promise<string | null> => {
+    const nights = withNight(into.campaign.nights ?? [], what);
+    if (!nights)
+      return `${what.date} is recorded already in ${into.campaign.title}: change it there, or choose another evening.`;
     try {
-      for (const { into, of } of parts) {
-        const nights = withNight(into.campaign.nights ?? [], date, of.plan, planned);
-        if (!nights) {
-          toast.error(`${date} is recorded already in ${into.campaign.title}: take it out there to record it anew.`);
-          continue;
-        }
-        await must(
-          api.PUT("/api/v1/campaigns/{id}", {
-            params: { path: { id: into.id }, header: { "If-Match": `"${into.revision}"` } },
-            body: { ...into.campaign, nights },
-          }),
-        );
-        toast.success(`${date} ${planned ? "planned" : "recorded"} in ${into.campaign.title}`);
-      }
+      await must(
+        api.PUT("/api/v1/campaigns/{id}", {
+          params: { path: { id: into.id }, header: { "If-Match": `"${into.revision}"` } },
+          body: { ...into.campaign, nights },
+        }),
+      );
+      toast.success(`${what.date} ${what.planned ? "planned" : "recorded"} in ${into.campaign.title}`);
+      return null;
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      return (e as Error).message;
+    } finally {
+      await client.invalidateQueries({ queryKey: ["campaigns"] });
+      await client.invalidateQueries({ queryKey: ["campaign-state"] });
     }
-    await client.invalidateQueries({ queryKey: ["campaigns"] });
-    await client.invalidateQueries({ queryKey: ["campaign-state"] });
+  };
+  const keepPlan = async () => {
+    for (const { into, of } of parts) {
+      const wrong = await keep(into, ofPlan(date, of.plan, true));
+      if (wrong) toast.error(wrong, { duration: 10_000 });
+    }
   };
   if (list.data?.length === 0 && !campaign)
     return (
@@ -355,10 +366,10 @@ export function NightPage() {
           </Button>
           {campaign && (
             <>
-              <Button onClick={() => void record(true)} disabled={!plan?.blocks.length}>
+              <Button onClick={() => void keepPlan()} disabled={!plan?.blocks.length}>
                 Keep the plan
               </Button>
-              <Button look="lit" onClick={() => void record(false)} disabled={!plan?.blocks.length}>
+              <Button look="lit" onClick={() => setAsking(parts)} disabled={!plan?.blocks.length}>
                 Record as shot
               </Button>
             </>
@@ -368,7 +379,24 @@ export function NightPage() {
       {problem && (
         <p role="alert" className="whitespace-pre-line text-danger">
           {problem.message}
+          {againInS !== null && ` It is asked again in ${againInS} s.`}
         </p>
+      )}
+      {asking[0] && (
+        <NightDialog
+          key={asking[0].into.id}
+          title={`What was taken for ${asking[0].into.campaign.title}`}
+          night={ofPlan(date, asking[0].of.plan, false)}
+          exposures={asking[0].into.campaign.scenario.contenders[asking[0].into.campaign.contender]?.exposures ?? []}
+          perSub={undefined}
+          save={async (what) => {
+            const { into } = asking[0] as (typeof parts)[number];
+            const wrong = await keep(into, what);
+            if (wrong === null) setAsking(asking.slice(1));
+            return wrong;
+          }}
+          close={() => setAsking(asking.slice(1))}
+        />
       )}
       {night && events && plan && (
         <>

@@ -45,7 +45,8 @@ export function nightTable(night: NightAnswer): TableTwin {
   );
   return {
     columns: [
-      "Local time",
+      "UTC",
+      `Local time (${night.zone})`,
       "Sun (°)",
       "Target (°)",
       "Limit (°)",
@@ -54,6 +55,7 @@ export function nightTable(night: NightAnswer): TableTwin {
       ...night.filters.flatMap((f) => [`${f}: SNR² per h`, `${f}: sky (e-/s/px)`]),
     ],
     rows: rows.map((s) => [
+      `${new Date(s.at_s * 1000).toISOString().slice(0, 19)}Z`,
       localTime(s.at_s, night.clock),
       s.sun_deg.toFixed(1),
       s.target_deg.toFixed(1),

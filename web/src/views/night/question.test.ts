@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Campaign, Library, Plan, Scenario } from "@/api/client";
-import { doneBefore, nightQuestion, withNight } from "./question";
+import { doneBefore, nightQuestion, ofPlan, withNight } from "./question";
 import type { SiteEntry } from "./useNight";
 
 const scenario = {
@@ -116,30 +116,35 @@ describe("a night that is recorded", () => {
       { exposure: 1, subs: 0 },
     ],
     blocks: [
-      { exposure: 0, snr2: 40 },
-      { exposure: 0, snr2: 2.5 },
+      { exposure: 0, snr2: 40, lines_snr2: { ha: 40, oiii: 8 } },
+      { exposure: 0, snr2: 2.5, lines_snr2: { ha: 2.5, oiii: 1 } },
     ],
   } as unknown as Plan;
   const nights = campaign.nights ?? [];
   it("adds what its blocks gathered, filter by filter", () => {
-    const after = withNight(nights, "2027-03-05", plan, false);
+    const after = withNight(nights, ofPlan("2027-03-05", plan, false));
     expect(after).toHaveLength(5);
     expect(after?.at(-1)).toEqual({
       date: "2027-03-05",
       planned: false,
       note: "",
-      shots: [{ exposure: 0, subs: 30, snr2: 42.5 }],
+      shots: [{ exposure: 0, subs: 30, snr2: 42.5, lines_snr2: { ha: 42.5, oiii: 9 } }],
     });
   });
   it("takes the place of its plan", () => {
-    const after = withNight(nights, "2027-02-01", plan, false) ?? [];
+    const after = withNight(nights, ofPlan("2027-02-01", plan, false)) ?? [];
     expect(after.filter((n) => n.date === "2027-02-01")).toEqual([
-      { date: "2027-02-01", planned: false, note: "", shots: [{ exposure: 0, subs: 30, snr2: 42.5 }] },
+      {
+        date: "2027-02-01",
+        planned: false,
+        note: "",
+        shots: [{ exposure: 0, subs: 30, snr2: 42.5, lines_snr2: { ha: 42.5, oiii: 9 } }],
+      },
     ]);
-    expect(withNight(nights, "2027-02-01", plan, true)).toHaveLength(4);
+    expect(withNight(nights, ofPlan("2027-02-01", plan, true))).toHaveLength(4);
   });
   it("does not count twice", () => {
-    expect(withNight(nights, "2027-01-28", plan, false)).toBeNull();
-    expect(withNight(nights, "2027-01-28", plan, true)).toBeNull();
+    expect(withNight(nights, ofPlan("2027-01-28", plan, false))).toBeNull();
+    expect(withNight(nights, ofPlan("2027-01-28", plan, true))).toBeNull();
   });
 });

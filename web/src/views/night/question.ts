@@ -32,7 +32,7 @@ type Asked = {
   library?: Library;
 };
 
-/** What each exposure of a campaign must reach. */
+/** What each exposure of a campaign must reach: the first of its goals, which is what it is for. */
 const goalsOf = (c: Campaign, exposures: number): number[] =>
   Array.from({ length: exposures }, (_, x) => c.goals.find((g) => g.exposure === x)?.snr ?? c.scenario.goal_snr ?? 20);
 
@@ -109,23 +109,28 @@ export function nightQuestion(a: Asked): NightQuestion {
   };
 }
 
+export type CampaignNight = NonNullable<Campaign["nights"]>[number];
+
+/** A plan as a campaign keeps it: subs of each filter, and what they add to every line. */
+export function ofPlan(date: string, plan: Plan, planned: boolean): CampaignNight {
+  const shots = plan.totals
+    .filter((t) => t.subs > 0)
+    .map((t) => {
+      const own = plan.blocks.filter((b) => b.exposure === t.exposure);
+      const lines: Record<string, number> = {};
+      for (const b of own)
+        for (const [q, v] of Object.entries(b.lines_snr2 as Record<string, number>)) lines[q] = (lines[q] ?? 0) + v;
+      const snr2 = own.reduce((sum, b) => sum + b.snr2, 0);
+      return { exposure: t.exposure, subs: t.subs, snr2, lines_snr2: lines };
+    });
+  return { date, shots, note: "", planned };
+}
+
 /**
  * A campaign's nights with one more: in the place of what was only planned for that evening; `null` where the evening is recorded
  * already, which must not count twice.
  */
-export function withNight(
-  nights: NonNullable<Campaign["nights"]>,
-  date: string,
-  plan: Plan,
-  planned: boolean,
-): NonNullable<Campaign["nights"]> | null {
-  if (nights.some((n) => n.date === date && !n.planned)) return null;
-  const shots = plan.totals
-    .filter((t) => t.subs > 0)
-    .map((t) => ({
-      exposure: t.exposure,
-      subs: t.subs,
-      snr2: plan.blocks.filter((b) => b.exposure === t.exposure).reduce((sum, b) => sum + b.snr2, 0),
-    }));
-  return [...nights.filter((n) => n.date !== date), { date, shots, note: "", planned }];
+export function withNight(nights: readonly CampaignNight[], night: CampaignNight): CampaignNight[] | null {
+  if (nights.some((n) => n.date === night.date && !n.planned)) return null;
+  return [...nights.filter((n) => n.date !== night.date), night];
 }

@@ -3,9 +3,20 @@ import { localTime, nightSite, shiftDate, tonightDate } from "./useNight";
 
 describe("evenings", () => {
   it("belong to yesterday until noon", () => {
-    expect(tonightDate(new Date(2027, 0, 10, 23, 50))).toBe("2027-01-10");
-    expect(tonightDate(new Date(2027, 0, 11, 4, 0))).toBe("2027-01-10");
-    expect(tonightDate(new Date(2027, 0, 11, 12, 1))).toBe("2027-01-11");
+    expect(tonightDate(undefined, new Date(2027, 0, 10, 23, 50))).toBe("2027-01-10");
+    expect(tonightDate(undefined, new Date(2027, 0, 11, 4, 0))).toBe("2027-01-10");
+    expect(tonightDate(undefined, new Date(2027, 0, 11, 12, 1))).toBe("2027-01-11");
+  });
+  it("are the site's, wherever the browser stands", () => {
+    const at = (zone: string | null, longitude_deg: number, utc: string) =>
+      tonightDate({ zone, longitude_deg }, new Date(utc));
+    // Noon in Quebec is 17:00 UTC in winter, in Auckland 23:00 UTC of the day before.
+    expect(at("America/Toronto", -72.5, "2027-01-11T16:59:00Z")).toBe("2027-01-10");
+    expect(at("America/Toronto", -72.5, "2027-01-11T17:01:00Z")).toBe("2027-01-11");
+    expect(at("Pacific/Auckland", 174, "2027-01-10T22:59:00Z")).toBe("2027-01-10");
+    expect(at("Pacific/Auckland", 174, "2027-01-10T23:01:00Z")).toBe("2027-01-11");
+    expect(at(null, -72.5, "2027-01-11T16:59:00Z")).toBe("2027-01-10");
+    expect(at("Nowhere/Town", 150, "2027-01-11T02:01:00Z")).toBe("2027-01-11");
   });
   it("follow each other over months, years and leap days", () => {
     expect(shiftDate("2027-01-31", 1)).toBe("2027-02-01");

@@ -74,11 +74,19 @@ export const nightSite = (s: SiteEntry) => ({
 const iso = (d: Date) =>
   `${d.getFullYear()}-${String(d.getMonth() + 1).padStart(2, "0")}-${String(d.getDate()).padStart(2, "0")}`;
 
-/** The evening that is now: until noon it is yesterday's. */
-export function tonightDate(now = new Date()): string {
-  const d = new Date(now);
-  if (d.getHours() < 12) d.setDate(d.getDate() - 1);
-  return iso(d);
+/** The evening that is now at a site: until noon by its own clock it is yesterday's. Without a site, by this browser's. */
+export function tonightDate(site?: Pick<Site, "zone" | "longitude_deg">, now = new Date()): string {
+  // Twelve hours back, it is the evening's date all night long.
+  const noon = new Date(now.getTime() - 12 * 3_600_000);
+  if (!site) return iso(noon);
+  if (site.zone) {
+    try {
+      return new Intl.DateTimeFormat("en-CA", { timeZone: site.zone, dateStyle: "short" }).format(noon);
+    } catch {
+      // A zone that this browser does not know: by the longitude.
+    }
+  }
+  return new Date(noon.getTime() + Math.round(site.longitude_deg / 15) * 3_600_000).toISOString().slice(0, 10);
 }
 
 export function shiftDate(date: string, days: number): string {

@@ -2,11 +2,14 @@ import { ClipboardPaste, FileUp, Plus } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, type CurveReading, must } from "@/api/client";
 import { readAmount } from "@/parts/amount";
-import { Button } from "@/parts/ui";
+import { Button, Select } from "@/parts/ui";
 import { MOST_DRAGGED, PointsChart } from "./PointsChart";
 
 type Points = number[][];
 type Props = { label: string; points: Points; onChange: (points: Points, source: string) => void };
+
+/** A text that was read, with what was understood or why not. */
+type Reading = { from: string; text: string; got?: CurveReading; wrong?: string };
 
 /** Rows that the table shows: more of them would only be slow. */
 const MOST_ROWS = 400;
@@ -14,7 +17,7 @@ const MOST_ROWS = 400;
 /** A curve as a picture whose points can be dragged, as a table, and as text from a file or a spreadsheet. */
 export function CurveEditor({ label, points, onChange }: Props) {
   const file = useRef<HTMLInputElement>(null);
-  const [reading, setReading] = useState<{ from: string; got?: CurveReading; wrong?: string } | null>(null);
+  const [reading, setReading] = useState<Reading | null>(null);
   const [pasting, setPasting] = useState(false);
   const [table, setTable] = useState(false);
   const first = points[0]?.[0] ?? 400;
@@ -32,12 +35,13 @@ export function CurveEditor({ label, points, onChange }: Props) {
     ];
     onChange(next, "typed");
   };
-  const read = async (from: string, text: string) => {
+  const read = async (from: string, text: string, columns?: Columns) => {
     try {
-      setReading({ from, got: await must(api.POST("/api/v1/curves/read", { body: { text } })) });
+      setReading({ from, text, got: await must(api.POST("/api/v1/curves/read", { body: { text, ...columns } })) });
       setPasting(false);
     } catch (e) {
-      setReading({ from, wrong: (e as Error).message });
+      // With columns chosen by hand the last reading stays, so that others can be chosen.
+      setReading((r) => ({ from, text, wrong: (e as Error).message, got: columns ? r?.got : undefined }));
     }
   };
   return (
@@ -87,23 +91,31 @@ export function CurveEditor({ label, points, onChange }: Props) {
           role={reading.wrong ? "alert" : "status"}
           data-testid="curve-reading"
         >
-          {reading.wrong ? (
+          {reading.wrong && (
             <p className="text-danger">
               {reading.from}: {reading.wrong}
             </p>
-          ) : (
+          )}
+          {reading.got && (
             <>
-              <p>
-                From {reading.from}: {reading.got?.understood.join("; ")}.
-              </p>
-              {reading.got?.mended.map((m) => (
-                <p key={m} className="text-amber">
-                  {m}
+              {!reading.wrong && (
+                <p>
+                  From {reading.from}: {reading.got.understood.join("; ")}.
                 </p>
-              ))}
+              )}
+              {reading.got.columns.length > 2 && (
+                <ColumnChoice got={reading.got} choose={(c) => void read(reading.from, reading.text, c)} />
+              )}
+              {!reading.wrong &&
+                reading.got.mended.map((m) => (
+                  <p key={m} className="text-amber">
+                    {m}
+                  </p>
+                ))}
               <div className="mt-2 flex gap-2">
                 <Button
                   look="lit"
+                  disabled={!!reading.wrong}
                   onClick={() => {
                     if (reading.got) onChange(reading.got.curve, `imported from ${reading.from}`);
                     setReading(null);
@@ -189,6 +201,32 @@ export function CurveEditor({ label, points, onChange }: Props) {
           </p>
         )}
       </div>
+    </div>
+  );
+}
+
+type Columns = { wavelength_column: number; value_column: number };
+
+/** Which column is the wavelength and which the value, where a file has more than two. */
+function ColumnChoice({ got, choose }: { got: CurveReading; choose: (columns: Columns) => void }) {
+  const options = got.columns.map((label, i) => ({ value: String(i), label }));
+  const now: Columns = { wavelength_column: got.wavelength_column, value_column: got.value_column };
+  return (
+    <div className="my-2 grid max-w-md grid-cols-2 gap-2.5">
+      <Select
+        label="Wavelength column"
+        value={String(now.wavelength_column)}
+        options={options}
+        testId="wavelength-column"
+        onChange={(i) => choose({ ...now, wavelength_column: Number(i) })}
+      />
+      <Select
+        label="Value column"
+        value={String(now.value_column)}
+        options={options}
+        testId="value-column"
+        onChange={(i) => choose({ ...now, value_column: Number(i) })}
+      />
     </div>
   );
 }

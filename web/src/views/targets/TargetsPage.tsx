@@ -43,7 +43,7 @@ const extent = (o: CatalogueObject) =>
       ? `${o.major_arcmin}′`
       : `${o.major_arcmin}′ × ${o.minor_arcmin}′`;
 const hms = (deg: number) => {
-  const s = Math.round((deg / 15) * 3600);
+  const s = Math.round((deg / 15) * 3600) % 86_400;
   return `${Math.floor(s / 3600)}h ${String(Math.floor((s % 3600) / 60)).padStart(2, "0")}m ${String(s % 60).padStart(2, "0")}s`;
 };
 const dms = (deg: number) => {

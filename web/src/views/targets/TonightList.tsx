@@ -10,7 +10,7 @@ type Props = { library: Library; kind: string; chosen: string; choose: (name: st
 /** What is worth shooting tonight: the catalogue ranked for a rig, a site and the moon. */
 export function TonightList({ library, kind, chosen, choose }: Props) {
   const { sites, site, setSite, rigs, chosen: rig, used, setRig } = useRigAndSite(library);
-  const date = tonightDate();
+  const date = tonightDate(site?.site);
   const ranked = useQuery({
     queryKey: ["tonight-list", site?.id, used?.value, kind, date],
     queryFn: () => {

@@ -25,7 +25,7 @@ export function WhenView({
 }) {
   const { sites, site, setSite, rigs, chosen: rig, used, setRig } = useRigAndSite(library);
   const [days, setDays] = useState("31");
-  const date = tonightDate();
+  const date = tonightDate(site?.site);
   const calendar = useQuery({
     queryKey: ["calendar", object.name, site?.id, used?.value, days, date, emission],
     queryFn: () =>

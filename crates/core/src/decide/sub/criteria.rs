@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 use super::super::choices::{Purpose, School};
 use super::super::draws::{PathDraws, Range, by_light};
 use super::super::model::ChannelModel;
+use super::frame;
 use super::view::{View, fastest, fastest_range};
 use crate::compare::seconds;
 use crate::exposure::{LONGEST_SUB_S, excess_sub_s, plateau, read_noise_excess, swamp_sub_s};
@@ -121,9 +122,9 @@ pub(super) fn criterion(v: &View, deciding: &ChannelModel, school: School, share
 /// measured is not uncertain.
 fn test_shot_s(v: &View, deciding: &ChannelModel, r: &Rates) -> Option<f64> {
     let r2 = v.gain.read_noise_e.powi(2);
-    if let Some(frame) = v.exposure.test_frame {
-        let measured = (frame.background_adu - v.contender.sensor.offset_adu) * v.gain.e_per_adu / frame.sub_s;
-        return (measured > 0.0).then(|| 10.0 * r2 / measured);
+    if v.exposure.test_frame.is_some() {
+        // Every other length here is of the model's sky: one of another sky beside them would mix two.
+        return frame::told(v, deciding).filter(|f| f.agrees).map(|f| 10.0 * r2 / f.measured_e_per_s);
     }
     // SNR = S t n / sqrt((rate t + R^2) n) = k, solved for t.
     let (signal, n, k2) = (r.target_sum() * deciding.pixels, deciding.pixels, v.choices.faint_snr.powi(2));

@@ -3,6 +3,7 @@
 
 mod conflict;
 mod criteria;
+mod frame;
 mod view;
 
 use serde::Serialize;
@@ -10,6 +11,8 @@ use utoipa::ToSchema;
 
 pub use conflict::{Conflict, ShortSet};
 pub use criteria::{Criterion, Wall};
+
+pub use frame::FrameTold;
 
 use super::choices::{Purpose, School};
 use super::draws::{PathDraws, Range, by_light};
@@ -87,6 +90,8 @@ pub struct SubDecision {
     pub plateau_s: [f64; 2],
     /// What is uncertain about it.
     pub range: SubRange,
+    /// The test frame against the model; null where there is none.
+    pub test_frame: Option<FrameTold>,
     /// Every school.
     pub criteria: Vec<Criterion>,
     /// Clips, the mount, the disk.
@@ -162,6 +167,7 @@ pub fn decide_sub(s: &Scenario, contender: &Contender, at: usize, path: &PathMod
         ));
     }
     SubDecision {
+        test_frame: frame::told(&view, deciding),
         filter: view.exposure.filter.as_ref().map(|f| f.name.clone()),
         yours_s: yours,
         yours_information,

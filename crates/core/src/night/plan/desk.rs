@@ -33,9 +33,27 @@ pub(super) struct Run {
     pub(super) locked: bool,
 }
 
+/// Runs in their order, those of one filter that touch as one; a locked run stays on its own.
+fn merged(mut runs: Vec<Run>) -> Vec<Run> {
+    runs.sort_by_key(|r| r.from);
+    let mut out: Vec<Run> = Vec::with_capacity(runs.len());
+    for r in runs {
+        match out.last_mut() {
+            Some(last) if last.exposure == r.exposure && last.to == r.from && !last.locked && !r.locked => last.to = r.to,
+            _ => out.push(r),
+        }
+    }
+    out
+}
+
 impl Desk<'_> {
     pub(super) fn slots(&self) -> usize {
         slots_of(self.view)
+    }
+
+    /// Slots of the shortest block.
+    pub(super) fn least_slots(&self) -> usize {
+        (self.spec.overheads.least_block_min * 60.0 / SLOT_S).ceil().max(1.0) as usize
     }
 
     pub(super) fn usable(&self, slot: usize) -> bool {
@@ -89,7 +107,9 @@ impl Desk<'_> {
     /// The best runs of a gap for given weights of the exposures, by dynamic programming over block ends.
     pub(super) fn fill(&self, (from, to): (usize, usize), weights: &[f64], least: usize) -> Vec<Run> {
         let n = to - from;
-        let least = least.min(n);
+        if n < least {
+            return Vec::new();
+        }
         let prefix: Vec<Vec<f64>> = self
             .rates
             .iter()
@@ -134,7 +154,7 @@ impl Desk<'_> {
     /// The balanced plan: how long each filter must run for the least-served goal to be as well served as can be, laid out in
     /// every order (or, with many filters, in that of their taste for the night's first half), and polished.
     pub(super) fn balance(&self, locked: &[Run]) -> Vec<Run> {
-        let least = (self.spec.overheads.least_block_min * 60.0 / SLOT_S).ceil().max(1.0) as usize;
+        let least = self.least_slots();
         let gaps = self.gaps(locked);
         let n = self.rig.len();
         if let PlanGoal::Most { quantity } = self.spec.goal {
@@ -283,6 +303,28 @@ impl Desk<'_> {
         runs
     }
 
+    /// Runs as blocks should stand: neighbours of one filter are one, and what is shorter than the least block goes to the neighbour
+    /// whose goal it serves best; where it has none, it stays free. Locked runs stay as they are.
+    pub(super) fn tidied(&self, runs: Vec<Run>, least: usize) -> Vec<Run> {
+        let mut runs = merged(runs);
+        while let Some(i) = runs.iter().position(|r| !r.locked && r.to - r.from < least) {
+            let short = runs.remove(i);
+            let before = i.checked_sub(1).filter(|&k| runs[k].to == short.from && !runs[k].locked);
+            let after = (i < runs.len() && runs[i].from == short.to && !runs[i].locked).then_some(i);
+            let with = |k: usize| {
+                let mut c = runs.clone();
+                (c[k].from, c[k].to) = (c[k].from.min(short.from), c[k].to.max(short.to));
+                c
+            };
+            let candidates = before.into_iter().chain(after).map(with);
+            if let Some(best) = candidates.max_by(|a, b| self.worth(a).total_cmp(&self.worth(b))) {
+                runs = best;
+            }
+            runs = merged(runs);
+        }
+        runs
+    }
+
     /// The locked blocks on the slots, cut to what is usable; what is cut is said.
     pub(super) fn locked(&self) -> (Vec<Run>, Vec<String>) {
         let mut notes = Vec::new();
@@ -313,13 +355,18 @@ impl Desk<'_> {
         (out, notes)
     }
 
-    /// A fixed list, one block after another through the free gaps.
+    /// A fixed list, one block after another through the free gaps. What is locked is part of the list: it is not asked for again.
     pub(super) fn in_order(&self, blocks: &[FixedBlock], locked: &[Run], notes: &mut Vec<String>) -> Vec<Run> {
         let mut runs = locked.to_vec();
+        let mut laid = vec![0; self.rig.len()];
+        locked.iter().for_each(|r| laid[r.exposure] += r.to - r.from);
         let gaps = self.gaps(locked);
         let (mut gap, mut at) = (0, gaps.first().map_or(0, |g| g.0));
         for b in blocks {
-            let mut left = (b.minutes * 60.0 / SLOT_S).round().max(1.0) as usize;
+            let asked = (b.minutes * 60.0 / SLOT_S).round().max(1.0) as usize;
+            let there = asked.min(laid[b.exposure]);
+            laid[b.exposure] -= there;
+            let mut left = asked - there;
             while left > 0 && gap < gaps.len() {
                 let room = gaps[gap].1 - at;
                 let take = left.min(room);

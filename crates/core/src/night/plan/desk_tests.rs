@@ -33,6 +33,7 @@ impl Night {
             moon_distance_deg: 90.0,
             usable: true,
             information_per_h: vec![0.0; 3],
+            lines_per_h: vec![vec![0.0]; 3],
             background_e_per_s: vec![0.0; 3],
         };
         let hours = slots as f64 * SLOT_S / 3600.0;
@@ -221,6 +222,31 @@ fn a_fixed_list_runs_on_behind_locks_and_says_what_is_left() {
     assert_eq!(laid, [(0, 0, 3), (2, 3, 6), (0, 6, 8), (1, 8, 12)]);
     // Sixty minutes were asked, twenty fit.
     assert!(notes.len() == 1 && notes[0].starts_with("40 min of [O III]"), "{notes:?}");
+}
+
+#[test]
+fn a_fixed_list_does_not_ask_again_for_what_is_locked() {
+    let night = Night::of(40);
+    let desk = night.desk(vec![vec![1.0; 40]; 3]);
+    let list = [FixedBlock { exposure: 0, minutes: 60.0 }, FixedBlock { exposure: 1, minutes: 60.0 }];
+    let of = |x: usize, runs: &[Run]| runs.iter().filter(|r| r.exposure == x).map(|r| r.to - r.from).sum::<usize>();
+    // The first block moved by hand, whole or shortened: the list gives what is left of its hour, and the other its own.
+    for locked in [Run { locked: true, ..run(0, 20, 32) }, Run { locked: true, ..run(0, 20, 26) }] {
+        let runs = desk.tidied(desk.in_order(&list, &[locked], &mut Vec::new()), 0);
+        assert_eq!((of(0, &runs), of(1, &runs)), (12, 12), "{runs:?}");
+    }
+}
+
+#[test]
+fn short_pieces_join_a_neighbour_and_neighbours_of_one_filter_are_one() {
+    let night = Night::of(40).unusable(30, 32);
+    let desk = night.desk(vec![vec![1.0; 40]; 3]);
+    let locked = Run { locked: true, ..run(2, 10, 12) };
+    let runs = vec![run(0, 0, 6), run(0, 6, 10), locked, run(1, 12, 13), run(0, 13, 22), run(1, 22, 30), run(1, 32, 35)];
+    let tidy: Vec<(usize, usize, usize)> = desk.tidied(runs, 6).iter().map(|r| (r.exposure, r.from, r.to)).collect();
+    // The lock stays though it is short; what stands alone behind the daylight is too short and has no neighbour.
+    assert_eq!(tidy, [(0, 0, 10), (2, 10, 12), (0, 12, 22), (1, 22, 30)]);
+    assert_eq!(desk.fill((0, 4), &[1.0; 3], 6), [], "a gap shorter than the least block stays free");
 }
 
 #[test]

@@ -68,8 +68,9 @@ pub fn plan_night(rig: &NightRig, names: &[String], goal_snr: f64, view: &NightV
     let desk = Desk { rig, names, spec, view, clock: local, from_s, rates, goal2, done2, between_s };
     let (locked, mut notes) = desk.locked();
     let runs = match &spec.goal {
-        PlanGoal::Fixed { blocks } => desk.in_order(blocks, &locked, &mut notes),
-        _ => desk.balance(&locked),
+        // A list is the user's own: its blocks are as long as they say.
+        PlanGoal::Fixed { blocks } => desk.tidied(desk.in_order(blocks, &locked, &mut notes), 0),
+        _ => desk.tidied(desk.balance(&locked), desk.least_slots()),
     };
     desk.written(&runs, notes)
 }
@@ -89,7 +90,11 @@ pub fn plan_second(
         let free_s = last + spec.overheads.flip_s;
         for s in view.samples.iter_mut().filter(|s| s.at_s < free_s) {
             s.usable = false;
-            s.information_per_h.iter_mut().for_each(|r| *r = 0.0);
+            s.information_per_h
+                .iter_mut()
+                .chain(&mut s.background_e_per_s)
+                .chain(s.lines_per_h.iter_mut().flatten())
+                .for_each(|r| *r = 0.0);
         }
     }
     let mut second = plan_night(rig, names, goal_snr, view, spec, local);

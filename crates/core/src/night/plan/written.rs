@@ -1,5 +1,7 @@
 //! A plan written out: blocks with their subs and reasons, totals, and what does not fit.
 
+use std::collections::BTreeMap;
+
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -28,6 +30,8 @@ pub struct Block {
     pub flip_s: Option<f64>,
     /// Square of the signal to noise that it adds.
     pub snr2: f64,
+    /// The same for every line that its filter records and somebody wants: both of a dual band.
+    pub lines_snr2: BTreeMap<Quantity, f64>,
     /// It stays where it is.
     pub locked: bool,
     /// Why it stands where it does.
@@ -38,18 +42,23 @@ pub struct Block {
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct PlanTotal {
     /// Index of the exposure.
+    #[schema(minimum = 0)]
     pub exposure: usize,
     /// Name of its filter.
     pub filter: String,
     /// What it is for.
     pub quantity: Option<Quantity>,
     /// Subs.
+    #[schema(minimum = 0)]
     pub subs: u32,
     /// Exposed time, s.
+    #[schema(minimum = 0.0)]
     pub exposed_s: f64,
     /// Signal to noise with what was done before.
+    #[schema(minimum = 0.0)]
     pub snr: f64,
     /// Square of that over the square of its goal; 1 is done.
+    #[schema(minimum = 0.0)]
     pub progress: f64,
 }
 
@@ -66,6 +75,8 @@ pub struct Plan {
     pub last_sub_s: Option<f64>,
     /// When flats are done and the night is over; null for an empty plan, or where another target follows.
     pub finished_s: Option<f64>,
+    /// How long a meridian flip with recentring takes, s.
+    pub flip_lasts_s: f64,
     /// Share of the time between the first and the last sub that is not exposed.
     pub overhead: f64,
     /// What does not fit, and what would make it fit.
@@ -86,15 +97,36 @@ impl Desk<'_> {
         let every_s = o.refocus_every_min.map(|m| m * 60.0).into_iter().chain(every_k).fold(f64::INFINITY, f64::min);
         let mut blocks = Vec::new();
         let mut previous: Option<usize> = None;
+        // The last focus of the night, whichever block it fell into.
+        let mut focused_s = f64::NEG_INFINITY;
         for r in runs {
             let (from_s, to_s) = (self.time(r.from), self.time(r.to));
             let length = to_s - from_s;
             let change = previous != Some(r.exposure);
-            let refocuses = f64::from(u8::from(change && o.refocus_on_change)) + ((length - 1.0) / every_s).floor().max(0.0);
+            let mut refocuses = 0u32;
+            if previous.is_none() || (change && o.refocus_on_change) {
+                refocuses += u32::from(o.refocus_on_change);
+                focused_s = from_s;
+            }
+            while every_s > 0.0 && focused_s + every_s < to_s {
+                // What fell due between blocks is done when the next begins.
+                focused_s = (focused_s + every_s).max(from_s);
+                refocuses += 1;
+            }
             let flip_s = self.view.events.transit_s.filter(|t| (from_s..to_s).contains(t));
-            let spent = refocuses * o.refocus_s + flip_s.map_or(0.0, |_| o.flip_s);
+            let spent = f64::from(refocuses) * o.refocus_s + flip_s.map_or(0.0, |_| o.flip_s);
             let sub = self.rig.sub_s(r.exposure);
             let subs = ((length - spent) / (sub + self.between_s[r.exposure])).floor().max(0.0);
+            if subs < 1.0 {
+                notes.push(format!(
+                    "{} min of {} from {} hold no sub of {} s beside their overheads: they are left out.",
+                    length / 60.0,
+                    self.names[r.exposure],
+                    self.clock.hm(from_s),
+                    sub
+                ));
+                continue;
+            }
             // What the slots give, for the subs that fit.
             let rate = self.rates[r.exposure][r.from..r.to].iter().sum::<f64>() / length;
             let focus = 1.0 - (o.refocus_s / 60.0 / o.refocus_every_min.unwrap_or(f64::INFINITY)).min(0.5);
@@ -106,9 +138,10 @@ impl Desk<'_> {
                 to_s,
                 subs: subs as u32,
                 sub_s: sub,
-                refocuses: refocuses as u32,
+                refocuses,
                 flip_s,
                 snr2,
+                lines_snr2: self.lines(r, snr2),
                 locked: r.locked,
                 why: self.why(r),
             });
@@ -138,11 +171,33 @@ impl Desk<'_> {
             setup_from_s: first.map(|t| t - o.setup_min * 60.0),
             last_sub_s: last,
             finished_s: last.map(|t| t + o.flats_min * 60.0),
+            flip_lasts_s: o.flip_s,
             overhead: if span > 0.0 { 1.0 - exposed / span } else { 0.0 },
             blocks,
             totals,
             notes,
         }
+    }
+
+    /// What a run gives to each line of its filter, from what it gives to the one that it is for: in the proportion of the minutes.
+    fn lines(&self, r: &Run, snr2: f64) -> BTreeMap<Quantity, f64> {
+        let minutes = &self.view.samples[r.from * PER_SLOT..=r.to * PER_SLOT];
+        let sum = |k: usize| minutes.iter().filter_map(|s| s.lines_per_h.get(r.exposure)?.get(k)).sum::<f64>();
+        let own = sum(0);
+        let each = self.rig.lines(r.exposure).iter().enumerate();
+        each.map(|(k, q)| {
+            (
+                *q,
+                if k == 0 {
+                    snr2
+                } else if own > 0.0 {
+                    snr2 * sum(k) / own
+                } else {
+                    0.0
+                },
+            )
+        })
+        .collect()
     }
 
     fn remarks(&self, blocks: &[Block], totals: &[PlanTotal], notes: &mut Vec<String>) {
@@ -153,6 +208,13 @@ impl Desk<'_> {
             notes.push("The target does not rise above its limit while it is dark: lower the limit, or choose another night.".into());
         }
         if blocks.is_empty() {
+            let most_min = self.gaps(&[]).iter().map(|g| (g.1 - g.0) as f64 * SLOT_S / 60.0).fold(0.0, f64::max);
+            if ev.usable_h > 0.0 && most_min < self.spec.overheads.least_block_min && !matches!(self.spec.goal, PlanGoal::Fixed { .. }) {
+                notes.push(format!(
+                    "At most {most_min:.0} min stay free at a stretch, less than the shortest block of {:.0}: allow a shorter one.",
+                    self.spec.overheads.least_block_min
+                ));
+            }
             return;
         }
         let hours = ev.usable_h;
@@ -183,6 +245,12 @@ impl Desk<'_> {
             return "Locked by you.".into();
         }
         let label = self.rig.purpose(r.exposure).map_or("it", Quantity::label);
+        // Where the user chose, the user is the reason.
+        match &self.spec.goal {
+            PlanGoal::Fixed { .. } => return "In the order of your list.".into(),
+            PlanGoal::Most { .. } => return format!("As much {label} as the night holds, as you asked."),
+            PlanGoal::Balanced => {}
+        }
         let ev = &self.view.events;
         let (from, to) = (self.time(r.from), self.time(r.to));
         let samples = &self.view.samples[r.from * PER_SLOT..=r.to * PER_SLOT];

@@ -3,6 +3,7 @@
 use super::desk::Run;
 use super::desk_tests::Night;
 use super::{Overheads, PlanGoal, SLOT_S};
+use crate::light::Quantity;
 
 /// S-H-O under rates of one for every slot.
 fn steady(slots: usize) -> Vec<Vec<f64>> {
@@ -60,7 +61,41 @@ fn a_falling_temperature_asks_for_refocus_too() {
 fn a_filter_that_stays_needs_no_refocus_for_a_change() {
     let night = Night::of(24);
     let plan = night.desk(steady(24)).written(&[run(1, 0, 10), run(1, 12, 22)], Vec::new());
-    assert_eq!(plan.blocks.iter().map(|b| b.refocuses).collect::<Vec<_>>(), [1, 0]);
+    // None for a change; but the hour since the last one is over when the second block begins.
+    assert_eq!(plan.blocks.iter().map(|b| b.refocuses).collect::<Vec<_>>(), [1, 1]);
+}
+
+#[test]
+fn the_time_since_the_last_refocus_runs_on_over_blocks() {
+    let mut night = Night::of(60);
+    night.spec.overheads = Overheads { refocus_on_change: false, refocus_every_min: Some(60.0), ..Overheads::default() };
+    let refocuses =
+        |runs: &[Run]| -> Vec<u32> { night.desk(steady(60)).written(runs, Vec::new()).blocks.iter().map(|b| b.refocuses).collect() };
+    // Five hours, cut into blocks of 40 min or in one piece: the clock is the same, so four refocuses either way.
+    let pieces: Vec<Run> = (0..7).map(|i| run(i % 2, i * 8, (i + 1) * 8)).chain([run(1, 56, 60)]).collect();
+    assert_eq!(refocuses(&[run(0, 0, 60)]), [4]);
+    assert_eq!(refocuses(&pieces).iter().sum::<u32>(), 4, "{:?}", refocuses(&pieces));
+    // Two hours of nothing ask for one refocus, not for two.
+    assert_eq!(refocuses(&[run(0, 0, 10), run(0, 36, 46)]), [0, 1]);
+}
+
+#[test]
+fn a_block_without_a_sub_is_left_out_and_said() {
+    let night = Night::of(24);
+    // Five minutes less a refocus of three hold no sub of three.
+    let plan = night.desk(steady(24)).written(&[run(0, 0, 12), run(1, 12, 13), run(0, 13, 24)], Vec::new());
+    assert_eq!(plan.blocks.iter().map(|b| b.exposure).collect::<Vec<_>>(), [0, 0]);
+    assert!(plan.notes.iter().any(|n| n.starts_with("5 min of [O III]") && n.contains("hold no sub of 180 s")), "{:?}", plan.notes);
+}
+
+#[test]
+fn reasons_are_those_of_the_kind_of_plan() {
+    let mut night = Night::of(24);
+    night.view.events.transit_s = Some(6.0 * SLOT_S);
+    night.spec.goal = PlanGoal::Fixed { blocks: Vec::new() };
+    assert_eq!(why(&night, 0, 0, 12), "In the order of your list.");
+    night.spec.goal = PlanGoal::Most { quantity: Quantity::Ha };
+    assert_eq!(why(&night, 0, 0, 12), "As much H-alpha as the night holds, as you asked.");
 }
 
 #[test]

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
-import { clock, snr } from "@/parts/format";
+import { clock, many as countOf, snr } from "@/parts/format";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { saveFile } from "@/parts/save";
 import { Button, Select, Slider } from "@/parts/ui";
@@ -239,7 +239,11 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
           max={1}
           step={0.01}
           show={view.time_fraction === 0 ? "one sub" : clock(scenario.total_s * view.time_fraction)}
-          hint={subs.length ? `${mark(selected).letter}: ${subs.join(" + ")} subs` : undefined}
+          hint={
+            subs.length
+              ? `${mark(selected).letter}: ${subs.length === 1 ? countOf(subs[0] ?? 0) : `${subs.join(" + ")} subs`}`
+              : undefined
+          }
           onChange={(v) => set({ time_fraction: v })}
           testId="look-time"
         />
