@@ -23,6 +23,8 @@ const CHARTS: [string, string][] = [
 async function savedSvg(page: Page, title: string): Promise<string> {
   const button = page.getByRole("button", { name: new RegExp(`^Save "${title}.*" as SVG$`) }).first();
   await expect(page.locator("section", { has: button }).locator("svg[role], svg[aria-label]").first()).toBeVisible();
+  // What the chart shows has come by then.
+  await page.waitForLoadState("networkidle");
   const [download] = await Promise.all([page.waitForEvent("download"), button.click()]);
   return readFile(await download.path(), "utf8");
 }

@@ -8,7 +8,7 @@ import { api, must } from "./api/client";
 import { Boundary } from "./parts/Boundary";
 import { saveFile } from "./parts/save";
 import { Button, Tip } from "./parts/ui";
-import { commands, useCommands, useKeys } from "./shortcuts";
+import { commands, keysOn, setKeysOn, useCommands, useKeys } from "./shortcuts";
 import { THEME_LABELS, THEMES, type Theme, useTheme } from "./theme/useTheme";
 import { localTime, nightSite, type SiteEntry, tonightDate, useSites } from "./views/night/useNight";
 
@@ -201,6 +201,15 @@ const overlay = "fixed inset-0 z-40 bg-shade/60";
 const panel =
   "rise fixed left-1/2 z-50 -translate-x-1/2 overflow-hidden rounded-xl border border-edge bg-surface shadow-2xl shadow-black/50";
 
+/** Every word that was typed stands in the command: nothing is offered for letters that lie scattered in it. */
+const holds = (command: string, typed: string) =>
+  typed
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => command.toLowerCase().includes(word))
+    ? 1
+    : 0;
+
 function Palette({ open, setOpen }: { open: boolean; setOpen: (open: boolean) => void }) {
   const list = open ? commands().filter((c) => c.id !== "palette") : [];
   return (
@@ -209,7 +218,7 @@ function Palette({ open, setOpen }: { open: boolean; setOpen: (open: boolean) =>
         <Dialog.Overlay className={overlay} />
         <Dialog.Content className={`${panel} top-[16vh] w-[min(36rem,92vw)]`} aria-describedby={undefined}>
           <Dialog.Title className="sr-only">Command palette</Dialog.Title>
-          <Cmdk label="Commands" loop>
+          <Cmdk label="Commands" loop filter={holds}>
             <Cmdk.Input
               placeholder="What do you want to do?"
               className="w-full border-b border-edge bg-transparent px-4 py-3 text-[1.05rem] outline-none placeholder:text-muted"
@@ -240,6 +249,7 @@ function Palette({ open, setOpen }: { open: boolean; setOpen: (open: boolean) =>
 
 function Help({ open, setOpen }: { open: boolean; setOpen: (open: boolean) => void }) {
   const list = open ? commands().filter((c) => c.keys) : [];
+  const [on, setOn] = useState(keysOn);
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
       <Dialog.Portal>
@@ -256,6 +266,18 @@ function Help({ open, setOpen }: { open: boolean; setOpen: (open: boolean) => vo
             <dt>Move a slider by a step, by ten</dt>
             <dd className="num text-right text-amber">arrows, Page Up</dd>
           </dl>
+          <label className="mt-4 flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="accent-salt"
+              checked={on}
+              onChange={(e) => {
+                setKeysOn(e.target.checked);
+                setOn(e.target.checked);
+              }}
+            />
+            Single keys do what stands beside them; keys with Ctrl always do
+          </label>
           <Dialog.Close className="mt-4 rounded-md border border-edge bg-raised px-3 py-1">Close</Dialog.Close>
         </Dialog.Content>
       </Dialog.Portal>

@@ -20,6 +20,30 @@ export function useCommands(list: Command[]) {
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement && (target.matches("input, textarea, select") || target.isContentEditable);
 
+const KEPT = "salt-lamp.keys";
+
+/** Whether single keys do anything; a browser remembers what its user chose. Ctrl keys always do. */
+export const keysOn = (): boolean => {
+  try {
+    return localStorage.getItem(KEPT) !== "off";
+  } catch {
+    return true;
+  }
+};
+export function setKeysOn(on: boolean) {
+  try {
+    localStorage.setItem(KEPT, on ? "on" : "off");
+  } catch {
+    // A browser that keeps nothing has its keys on.
+  }
+}
+
+/** Open lists, menus and dialogs: in them letters choose, and what lies behind is not meant. */
+const OPEN = "[role=listbox],[role=menu],[role=dialog],[role=alertdialog]";
+/** Those that cover the page; a small panel beside its field leaves saving and undoing to the keyboard. */
+const covers = (e: Element) => e.closest("[data-radix-popper-content-wrapper]") === null || !e.matches("[role=dialog]");
+const inTheWay = (mod: boolean) => [...document.querySelectorAll(OPEN)].some((e) => !mod || covers(e));
+
 /** Listens for the keys of all commands: single keys ("u"), a key after g ("g b"), and Mod+key ("Mod+S"). */
 export function useKeys() {
   useEffect(() => {
@@ -38,6 +62,7 @@ export function useKeys() {
         return;
       }
       afterG = 0;
+      if (inTheWay(mod) || (!mod && !keysOn())) return;
       const hit = commands().find((c) => c.keys === pressed);
       if (hit) {
         e.preventDefault();

@@ -14,7 +14,7 @@ type Outcome = Result<(), String>;
 
 const USAGE: &str = "usage: cargo xtask COMMAND
 
-  demo [ARGS...]     build, then serve with the demo data (ARGS go to `salt-lamp serve`: --port, --data, --host)
+  demo [ARGS...]     build, then serve with the demo data (ARGS go to `salt-lamp serve`: --port, --data, --host, --fresh)
   test [FILTER]      install what the tests need, check formats and lints, run all tests
   lint               formats, lints and types only
   bench [--peers]    benchmarks of the core; --peers also times the same sums in NumPy

@@ -5,7 +5,9 @@ mod common;
 use common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
 use salt_lamp_core::compare::{Cell, matrix};
-use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Purpose, Range, School, SplitMode, SubDecision, TestFrame, decide, models};
+use salt_lamp_core::decide::{
+    DecisionsAnswer, Draws, FlipInput, Purpose, Range, School, SplitMode, SubDecision, TestFrame, decide, models,
+};
 use salt_lamp_core::evaluate::{ContenderAnswer, Prepared};
 use salt_lamp_core::exposure::{Plateau, plateau};
 use salt_lamp_core::gear::Library;
@@ -63,8 +65,7 @@ fn a_test_frame_is_told_against_the_model_and_never_mixes_two_skies() {
     let expected = first.natural + first.artificial + first.moon + first.twilight + first.dark;
     let with = |s: &Scenario, rate: f64| {
         let mut s = s.clone();
-        s.contenders[0].exposures[0].test_frame =
-            Some(TestFrame { sub_s: 60.0, background_adu: offset + 60.0 * rate / camera.e_per_adu });
+        s.contenders[0].exposures[0].test_frame = Some(TestFrame { sub_s: 60.0, background_adu: offset + 60.0 * rate / camera.e_per_adu });
         decisions(&s).paths.remove(0).subs.remove(0)
     };
     let length = |d: &SubDecision| d.criteria.iter().find(|c| c.school == School::TestShot).expect("listed").sub_s;

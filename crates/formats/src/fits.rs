@@ -168,14 +168,19 @@ impl Header {
         self.cards.push(format!("{card:<CARD$}"));
     }
 
-    /// Adds the world coordinates of a gnomonic projection about the image's middle, and the pointing in degrees and sexagesimal.
-    pub fn point(&mut self, p: &Pointing, columns: usize, rows: usize) {
-        let (sin, cos) = p.position_angle_deg.to_radians().sin_cos();
-        let s = p.scale_arcsec / 3600.0;
+    /// Adds where the telescope pointed, in degrees and sexagesimal.
+    pub fn aim(&mut self, p: &Pointing) {
         self.set("RA", Value::Real(p.ra_deg), "[deg] right ascension of the middle, ICRS");
         self.set("DEC", Value::Real(p.dec_deg), "[deg] declination of the middle, ICRS");
         self.set("OBJCTRA", Value::Text(sexagesimal(p.ra_deg / 15.0, 2, false)), "[h m s] right ascension");
         self.set("OBJCTDEC", Value::Text(sexagesimal(p.dec_deg, 1, true)), "[deg ' \"] declination");
+    }
+
+    /// Adds the world coordinates of a gnomonic projection about the image's middle, and the pointing in degrees and sexagesimal.
+    pub fn point(&mut self, p: &Pointing, columns: usize, rows: usize) {
+        self.aim(p);
+        let (sin, cos) = p.position_angle_deg.to_radians().sin_cos();
+        let s = p.scale_arcsec / 3600.0;
         self.set("RADESYS", Value::Text("ICRS".into()), "");
         self.set("WCSAXES", Value::Integer(2), "");
         self.set("CTYPE1", Value::Text("RA---TAN".into()), "gnomonic");

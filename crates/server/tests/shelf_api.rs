@@ -204,3 +204,27 @@ async fn the_catalogue_is_searched_by_all_that_it_knows() {
     }
     assert!(find("text=no%20such%20thing").await["objects"].as_array().expect("objects").is_empty());
 }
+
+#[tokio::test]
+async fn columns_of_a_curve_are_chosen_by_heading_or_by_hand_and_a_camera_s_colours_leave_with_it() {
+    let api = Api::new().await;
+    let text = "wavelength (nm),red,transmission\n450,0.1,0.9\n460,0.2,0.8\n470,0.3,0.7\n";
+    let read = async |body: Value| api.call("POST", "/api/v1/curves/read", &[], Some(&body)).await;
+    let (_, own) = read(json!({"text": text})).await;
+    assert_eq!((own["value_column"].clone(), own["curve"][0][1].clone()), (json!(2), json!(0.9)));
+    assert!(own["understood"].to_string().contains("red"), "{own}");
+    let (status, by_hand) = read(json!({"text": text, "wavelength_column": 0, "value_column": 1})).await;
+    assert_eq!((status, by_hand["curve"][0][1].clone()), (StatusCode::OK, json!(0.1)));
+    let (status, problem) = read(json!({"text": text, "value_column": 7})).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{problem}");
+    // The colour camera of the shelf carries its three colours; each can be read back by hand.
+    let (_, shelf) = api.call("GET", "/api/v1/shelf", &[], None).await;
+    let colour = shelf.as_array().expect("a shelf").iter().find(|e| !e["entry"]["thing"]["item"]["sensor"]["cfa_curves"].is_null());
+    let id = colour.expect("a colour camera")["id"].as_str().expect("an id").to_owned();
+    let asked = Request::get(format!("/api/v1/shelf/{id}/curve.ecsv")).body(Body::empty()).expect("a request");
+    let file = String::from_utf8(api.send(asked).await.2).expect("text");
+    let heading = file.lines().find(|l| !l.starts_with('#')).expect("a heading").to_owned();
+    assert!([" r", " g", " b"].iter().all(|c| heading.replace(',', " ").contains(c)), "{heading}");
+    let (status, again) = read(json!({"text": file, "value_column": 2})).await;
+    assert_eq!((status, again["value_column"].clone()), (StatusCode::OK, json!(2)), "{again}");
+}

@@ -1,7 +1,7 @@
 import { scaleLinear, scalePoint } from "d3-scale";
 import type { Decisions, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { percent } from "@/parts/format";
+import { fixed, percent } from "@/parts/format";
 import { Button, Select } from "@/parts/ui";
 import { ChartFrame } from "./ChartFrame";
 
@@ -49,7 +49,7 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
       r.range_stops.toFixed(1),
       ...[r.sub_s, r.sub_range_s.low, r.sub_range_s.high].map((t) => t.toPrecision(3)),
       // Where the sky itself clips there is no star to name.
-      r.star_clips_v_mag == null ? "" : r.star_clips_v_mag.toFixed(1),
+      r.star_clips_v_mag == null ? "" : fixed(r.star_clips_v_mag, 1),
       share(r.core_fill),
       ...[r.information, r.information_range.low, r.information_range.high].map(share),
       r.within_limits ? "yes" : "no",

@@ -3,7 +3,7 @@ import { area, line } from "d3-shape";
 import { useRef } from "react";
 import type { Choices, Decisions, Scenario, School } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { ends, percent, seconds } from "@/parts/format";
+import { ends, mag, percent, seconds } from "@/parts/format";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
@@ -150,6 +150,23 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                 Use {seconds(advice)}
               </Button>
             </div>
+            {sub.test_frame && (
+              <div className="flex flex-wrap items-center gap-2 text-[0.93rem]" data-testid="test-frame-told">
+                <p className={`min-w-0 grow basis-80 ${sub.test_frame.agrees ? "" : "text-amber"}`}>
+                  {sub.test_frame.text}
+                </p>
+                {sub.test_frame.toward_target_v_mag != null && (
+                  <Button
+                    onClick={() => {
+                      const v = sub.test_frame?.toward_target_v_mag;
+                      change((s) => void (s.sky.toward_target_v_mag = v ?? null));
+                    }}
+                  >
+                    Take {mag(sub.test_frame.toward_target_v_mag)} mag/″² as the sky there
+                  </Button>
+                )}
+              </div>
+            )}
             <table className="w-full text-[0.9rem]" aria-label="Every school side by side">
               <thead className="text-left text-[0.82rem] text-muted">
                 <tr>

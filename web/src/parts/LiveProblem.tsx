@@ -1,7 +1,10 @@
-import type { ProblemError } from "@/api/client";
+import type { ProblemError, Scenario } from "@/api/client";
+import { where } from "./where";
+
+type Props = { problem: ProblemError | undefined; againInS: number | null; scenario: Scenario };
 
 /** What went wrong with a live answer, field by field, and whether it is asked again by itself. */
-export function LiveProblem({ problem, againInS }: { problem: ProblemError | undefined; againInS: number | null }) {
+export function LiveProblem({ problem, againInS, scenario }: Props) {
   if (!problem) return null;
   const { title, detail, errors } = problem.problem;
   return (
@@ -12,7 +15,7 @@ export function LiveProblem({ problem, againInS }: { problem: ProblemError | und
       <ul className="mt-0.5">
         {(errors.length ? errors : [{ path: "", message: detail }]).map((e) => (
           <li key={e.path + e.message}>
-            {e.path && <code className="num text-amber">{e.path}</code>} {e.message}
+            {e.path && <b className="font-medium text-amber">{where(e.path, scenario)}:</b>} {e.message}
           </li>
         ))}
       </ul>

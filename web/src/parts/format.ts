@@ -35,7 +35,10 @@ export const ends = (r: Span | null | undefined, written: (x: number) => string)
   return low === high ? "" : `${unit && low.endsWith(unit) ? low.slice(0, -unit.length) : low}–${high}`;
 };
 
-export const mag = (x: number | null | undefined): string => (x == null ? "none" : x.toFixed(2));
+/** A number to so many decimals, never "-0.0". */
+export const fixed = (x: number, decimals: number): string => x.toFixed(decimals).replace(/^-(0(?:\.0*)?)$/, "$1");
+
+export const mag = (x: number | null | undefined): string => (x == null ? "none" : fixed(x, 2));
 
 export const rate = (x: number): string =>
   x >= 10 ? x.toFixed(1) : x >= 0.1 ? x.toFixed(2) : x >= 0.001 ? x.toFixed(4) : x === 0 ? "0" : x.toExponential(1);

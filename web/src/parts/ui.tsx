@@ -209,7 +209,8 @@ const TIMES = new Set(["s", "min", "h"]);
 
 type FieldProps = {
   label: string;
-  value: number;
+  /** Null for a number that is still to be typed: the field is empty. */
+  value: number | null;
   unit?: string;
   error?: string;
   min?: number;
@@ -230,9 +231,10 @@ export function NumberField({
   testId,
 }: FieldProps) {
   const id = useId();
-  const [text, setText] = useState(() => String(Number(value.toPrecision(10))));
+  const [text, setText] = useState(() => (value === null ? "" : String(Number(value.toPrecision(10)))));
   useEffect(() => {
     setText((now) => {
+      if (value === null) return now;
       const typed = readAmount(now, unit).value;
       // What reads as the same number stays as it was typed.
       return typed !== undefined && Math.abs(typed - value) <= 1e-9 * Math.abs(value)
@@ -240,8 +242,10 @@ export function NumberField({
         : String(Number(value.toPrecision(10)));
     });
   }, [value, unit]);
+  // A field that nothing was typed into yet is not wrong.
+  const empty = value === null && text.trim() === "";
   const read = readAmount(text, unit);
-  const wrong = read.why ?? outside(read.value, min, max, unit) ?? error;
+  const wrong = empty ? error : (read.why ?? outside(read.value, min, max, unit) ?? error);
   return (
     <div>
       <label htmlFor={id} className="block text-[0.85rem] text-muted">

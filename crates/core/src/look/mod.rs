@@ -361,20 +361,23 @@ fn ghost_words(brightest: Option<&Ghost>, planes: &Planes, c: &crate::scenario::
         .filter_map(|(e, g)| Some((e.filter.as_ref().map_or("no filter", |f| f.name.as_str()), g.as_ref()?)))
         .collect();
     if shown.len() > 1 && brightest.is_some_and(|g| g.shows_from_v_mag >= 1.0) {
-        let each: Vec<String> = shown.iter().map(|(name, g)| format!("{name} from V {:.1}", g.shows_from_v_mag)).collect();
+        let each: Vec<String> = shown.iter().map(|(name, g)| format!("{name} from V {}", v_mag(g.shows_from_v_mag))).collect();
         return format!("Ghosts {:.0}″ wide ({:.0} px): {}.", shown[0].1.diameter_arcsec, shown[0].1.diameter_px, each.join(", "));
     }
     match brightest {
         None => "No filter, no ghost of one.".into(),
         Some(g) if g.shows_from_v_mag < 1.0 => {
             format!(
-                "No star is bright enough for a ghost: it would take V {:.1}, spread over {:.0}″.",
-                g.shows_from_v_mag, g.diameter_arcsec
+                "No star is bright enough for a ghost: it would take V {}, spread over {:.0}″.",
+                v_mag(g.shows_from_v_mag),
+                g.diameter_arcsec
             )
         }
         Some(g) => format!(
-            "Stars brighter than V {:.1} grow a ghost {:.0}″ wide ({:.0} px).",
-            g.shows_from_v_mag, g.diameter_arcsec, g.diameter_px
+            "Stars brighter than V {} grow a ghost {:.0}″ wide ({:.0} px).",
+            v_mag(g.shows_from_v_mag),
+            g.diameter_arcsec,
+            g.diameter_px
         ),
     }
 }
@@ -388,4 +391,9 @@ fn gradient_words(g: &Gradient) -> String {
     };
     let shows = if g.over_noise < 1.0 { "below the noise" } else { "it shows" };
     format!("The sky slopes by {:.1} % across the sensor: {shows}.{from}", g.percent)
+}
+
+/// A magnitude to a tenth; a star of nearly zero is "0.0", not "-0.0".
+fn v_mag(v: f64) -> String {
+    format!("{:.1}", (v * 10.0).round() / 10.0 + 0.0)
 }

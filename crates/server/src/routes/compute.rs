@@ -10,7 +10,7 @@ use salt_lamp_core::decide::{DecisionsAnswer, decide};
 use salt_lamp_core::filter_choice::{RankedFilter, rank_filters};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::spectrum_view::{SpectrumView, spectrum_view};
-use salt_lamp_core::{Evaluation, Scenario, evaluate as core_evaluate};
+use salt_lamp_core::{Checked, Evaluation, Scenario, evaluate as core_evaluate};
 use salt_lamp_formats::table::{TableFormat, write_table};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -103,13 +103,17 @@ struct Which {
     /// Index of the contender, from zero.
     #[serde(default)]
     contender: usize,
-    /// What is judged.
-    #[serde(default = "ha")]
-    quantity: Quantity,
+    /// What is judged; what the target shines by where nothing is given.
+    #[serde(default)]
+    quantity: Option<Quantity>,
 }
 
-fn ha() -> Quantity {
-    Quantity::Ha
+impl Which {
+    /// What is judged, of those among which a chart can choose.
+    fn judged(&self, s: &Checked, among: impl Fn(Quantity) -> bool) -> Quantity {
+        let target = &s.scenario().target;
+        self.quantity.or_else(|| target.first_quantity(|q| target.emits(q) && among(q))).unwrap_or(Quantity::Ha)
+    }
 }
 
 fn no_contender(which: &Which) -> Problem {
@@ -138,7 +142,7 @@ async fn bandwidth(
     if which.contender >= s.scenario().contenders.len() {
         return Err(no_contender(&which));
     }
-    let answer = core_bandwidth(&s, which.contender, which.quantity, &app.tables, &Pair);
+    let answer = core_bandwidth(&s, which.contender, which.judged(&s, |q| q != Quantity::Continuum), &app.tables, &Pair);
     answer
         .map(Json)
         .ok_or_else(|| Problem::field("quantity", "the target does not emit this line; choose one that it emits, not the continuum"))
@@ -156,5 +160,5 @@ async fn filters(
         return Err(no_contender(&which));
     }
     let gear = shelf::gear(&app).await?;
-    Ok(Json(rank_filters(&s, which.contender, which.quantity, &gear.filters, &app.tables)))
+    Ok(Json(rank_filters(&s, which.contender, which.judged(&s, |_| true), &gear.filters, &app.tables)))
 }

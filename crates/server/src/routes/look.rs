@@ -257,15 +257,14 @@ impl Told<'_> {
     /// What the pixels are and where they look.
     fn pixels(&self, h: &mut Header, size: [usize; 2], unit: &str) {
         h.set("BUNIT", Value::Text(unit.into()), "");
-        if let Some(p) = self.place {
-            let pointing = Pointing {
-                ra_deg: p.ra_deg,
-                dec_deg: p.dec_deg,
-                position_angle_deg: p.position_angle_deg,
-                scale_arcsec: self.scale_arcsec,
-            };
+        if let Some(pointing) = self.pointing() {
             h.point(&pointing, size[0], size[1]);
         }
+    }
+
+    fn pointing(&self) -> Option<Pointing> {
+        let p = self.place?;
+        Some(Pointing { ra_deg: p.ra_deg, dec_deg: p.dec_deg, position_angle_deg: p.position_angle_deg, scale_arcsec: self.scale_arcsec })
     }
 }
 
@@ -280,6 +279,9 @@ fn crop_file(look: &Look, told: &Told) -> std::io::Result<Vec<u8>> {
     if own.len() > 1 {
         let mut h = Header::of_extensions();
         told.origin(&mut h);
+        if let Some(pointing) = told.pointing() {
+            h.aim(&pointing);
+        }
         h.write_alone(&mut out)?;
     }
     for &i in &own {

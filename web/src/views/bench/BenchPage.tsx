@@ -34,6 +34,7 @@ import { saveFile } from "@/parts/save";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, IconButton } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { where } from "@/parts/where";
 import { useCommands } from "@/shortcuts";
 import { hue, mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { LookPanel } from "./look/LookPanel";
@@ -101,7 +102,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
     [answer],
   );
   const asked = params.get("q") as Quantity | null;
-  const quantity: Quantity = asked && emitted.includes(asked) ? asked : (emitted[0] ?? "ha");
+  const quantity: Quantity = asked && emitted.includes(asked) ? asked : (answer?.first_quantity ?? "ha");
   const row = Math.min(Number(params.get("row") ?? 0) || 0, scenario.contenders.length - 1);
 
   const saveCopy = useCallback(async () => {
@@ -270,7 +271,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
       <Scene scenario={scenario} library={library} answer={answer} change={change} />
 
       <UnfitDraft id={initial.id} />
-      <LiveProblem problem={problem} againInS={againInS} />
+      <LiveProblem problem={problem} againInS={againInS} scenario={scenario} />
 
       <section aria-label="Light paths" className="flex flex-col gap-1.5">
         <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
@@ -326,7 +327,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
           <div className="min-w-0">
             <ChartTabs value={chart} set={(c) => param((p) => p.set("chart", c))} />
             {wantsDecisions && !problem && (
-              <LiveProblem problem={decisionsLive.problem} againInS={decisionsLive.againInS} />
+              <LiveProblem problem={decisionsLive.problem} againInS={decisionsLive.againInS} scenario={scenario} />
             )}
             <Boundary what="This chart" keys={[chart, row, answer]} height={200}>
               {chart === "time" && (
@@ -370,7 +371,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
       )}
       {answer?.evaluation.warnings.map((w) => (
         <p key={w.path + w.message} className="text-[0.92rem] text-amber">
-          <code className="num">{w.path}</code> {w.message}
+          <b className="font-medium">{where(w.path, scenario)}:</b> {w.message}
         </p>
       ))}
       {conflict && (

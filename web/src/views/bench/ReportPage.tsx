@@ -34,7 +34,7 @@ export function ReportPage() {
   const { sky, contenders } = bench.evaluation;
   const emitted = QUANTITIES.filter((q) => contenders.some((c) => c.quantities[q]));
   const asked = params.get("q") as Quantity | null;
-  const quantity = asked && emitted.includes(asked) ? asked : (emitted[0] ?? "ha");
+  const quantity = asked && emitted.includes(asked) ? asked : (bench.first_quantity ?? "ha");
   // Many paths stay on one page with what tells them apart; the rest is on the bench.
   const many = contenders.length > 4;
   const told = (v: { question: string }) => !many || v.question.startsWith("Time");

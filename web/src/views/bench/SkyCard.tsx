@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
-import { api, must } from "@/api/client";
 import { mag } from "@/parts/format";
 import { Button, NumberField, Select, Slider } from "@/parts/ui";
+import { skyOf, useSites } from "../night/useNight";
 import { Card, type SceneProps as Props } from "./SceneCard";
 
 const sameLamps = (a: Record<string, number | undefined>, b: Record<string, number | undefined>) =>
@@ -29,7 +28,7 @@ export function SkyCard({ scenario, library, change }: Props) {
               aria-label="More about the sky"
             >
               <div className="grid grid-cols-2 gap-2.5">
-                <SitePick change={change} />
+                <SitePick change={change} site={sky.site ?? null} />
                 <div className="col-span-2">
                   <Select
                     label="Bortle class (coarse, and maps of it are years old)"
@@ -162,28 +161,21 @@ export function SkyCard({ scenario, library, change }: Props) {
 }
 
 /** A site of the shelf, taken over into the sky as it stands there now. */
-function SitePick({ change }: Pick<Props, "change">) {
-  const shelf = useQuery({ queryKey: ["shelf", false], queryFn: () => must(api.GET("/api/v1/shelf")) });
-  const sites = (shelf.data ?? []).flatMap((s) =>
-    s.entry.thing.kind === "site" ? [{ id: s.id, name: s.entry.name, site: s.entry.thing.item }] : [],
-  );
+function SitePick({ change, site }: Pick<Props, "change"> & { site: string | null }) {
+  const sites = useSites();
   const take = (id: string) =>
     change((s) => {
-      const site = sites.find((x) => x.id === id)?.site;
+      const site = sites.find((x) => x.id === id);
       if (!site) return;
-      s.sky.zenith_v_mag = site.zenith_v_mag;
-      s.sky.site_height_m = site.height_m;
-      s.sky.lamps = { ...site.lamps };
-      s.sky.k_v = site.k_v ?? null;
-      s.sky.toward_target_v_mag = null;
+      s.sky = skyOf(s.sky, site);
     });
   return (
     <div className="col-span-2">
       <Select
-        label="Take a site from the shelf"
+        label={site ? `From ${site}; take it or another anew` : "Take a site from the shelf"}
         value=""
         placeholder="Brightness, lamps, height, air…"
-        options={sites.map((x) => ({ value: x.id, label: x.name, note: x.site.zenith_v_mag.toFixed(2) }))}
+        options={sites.map((x) => ({ value: x.id, label: x.entry.name, note: x.site.zenith_v_mag.toFixed(2) }))}
         testId="site"
         onChange={take}
       />

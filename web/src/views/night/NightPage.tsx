@@ -54,7 +54,12 @@ export function NightPage() {
     enabled: id !== "" && !campaign,
   });
   const set = (key: string, value: string | null) => edit((p) => (value ? p.set(key, value) : p.delete(key)));
-  const site = sites.find((s) => s.id === (params.get("site") ?? campaign?.campaign.site)) ?? sites[0];
+  // A campaign has a site of its own; a comparison that of its sky, where it has one.
+  const chosen = params.get("site") ?? campaign?.campaign.site;
+  const site =
+    sites.find((s) => s.id === chosen) ??
+    sites.find((s) => s.entry.name === stored.data?.scenario.sky.site) ??
+    sites[0];
   const date = params.get("date") ?? tonightDate(site?.site);
   const scenario = campaign?.campaign.scenario ?? stored.data?.scenario;
   const row = campaign
@@ -288,6 +293,7 @@ export function NightPage() {
                 p.delete("row");
                 if (v.startsWith("c:")) {
                   p.set("campaign", v.slice(2));
+                  p.delete("site");
                   p.delete("bench");
                 } else {
                   p.set("bench", v.slice(2));

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { api, type Library, must, type NightAnswer, type StoredEntry } from "@/api/client";
+import { api, type Library, must, type NightAnswer, type Scenario, type StoredEntry } from "@/api/client";
+import { useParamsEdit } from "@/parts/useParams";
 
 export type SiteEntry = StoredEntry & { site: Site };
 type Site = Extract<StoredEntry["entry"]["thing"], { kind: "site" }>["item"];
@@ -22,7 +23,10 @@ export function useSites(): SiteEntry[] {
 export function useRigAndSite(library: Library) {
   const sites = useSites();
   const [rig, setRig] = useState("");
-  const [siteId, setSite] = useState("");
+  // In the address, so that every question about one target is asked for one site.
+  const [params, editParams] = useParamsEdit();
+  const siteId = params.get("site");
+  const setSite = (id: string) => editParams((p) => p.set("site", id));
   const own = useQuery({ queryKey: ["rigs"], queryFn: () => must(api.GET("/api/v1/rigs")) });
   const rigs = useMemo(() => {
     const mine = (own.data ?? []).map((r) => ({
@@ -61,6 +65,17 @@ export function useRigAndSite(library: Library) {
     setRig,
   };
 }
+
+/** A sky as it stands over a site: what was measured there, under the same moon and air temperature. */
+export const skyOf = (sky: Scenario["sky"], { entry, site }: SiteEntry): Scenario["sky"] => ({
+  ...sky,
+  site: entry.name,
+  zenith_v_mag: site.zenith_v_mag,
+  lamps: { ...site.lamps },
+  site_height_m: site.height_m,
+  k_v: site.k_v ?? null,
+  toward_target_v_mag: null,
+});
 
 /** A site as a night wants it. */
 export const nightSite = (s: SiteEntry) => ({

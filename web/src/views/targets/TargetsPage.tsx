@@ -22,6 +22,7 @@ import { Button, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useWayBack } from "@/parts/useWayBack";
 import { useCommands } from "@/shortcuts";
+import { skyOf, useSites } from "../night/useNight";
 import { FieldView } from "./FieldView";
 import { TonightList } from "./TonightList";
 import { WhenView } from "./WhenView";
@@ -276,6 +277,9 @@ type EmissionProps = {
 function Emission({ object, stored, library, damaged }: EmissionProps) {
   const client = useQueryClient();
   const go = useNavigate();
+  const sites = useSites();
+  const [params] = useParamsEdit();
+  const site = sites.find((s) => s.id === params.get("site")) ?? sites[0];
   const typical = useMemo(() => presetFor(object, library, "moderate"), [object, library]);
   const { draft, dirty, setDraft, take } = useKept<Target>(`target.${object.name}`, stored ?? typical, 0);
   const wayBack = useWayBack();
@@ -308,7 +312,9 @@ function Emission({ object, stored, library, damaged }: EmissionProps) {
     if (!example) return;
     try {
       const made = await must(
-        api.POST("/api/v1/scenarios", { body: { ...example, title: object.name, target: draft } }),
+        api.POST("/api/v1/scenarios", {
+          body: { ...example, title: object.name, target: draft, sky: site ? skyOf(example.sky, site) : example.sky },
+        }),
       );
       await client.invalidateQueries({ queryKey: ["scenarios"] });
       void go(`/bench/${made.id}`);

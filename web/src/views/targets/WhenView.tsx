@@ -74,6 +74,7 @@ export function WhenView({
               value={site?.id ?? ""}
               options={sites.map((s) => ({ value: s.id, label: s.entry.name }))}
               onChange={setSite}
+              testId="when-site"
             />
           </div>
           <div className="w-40">

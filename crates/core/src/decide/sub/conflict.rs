@@ -136,9 +136,10 @@ pub(super) fn short_set(v: &View, advised_s: f64, draws: PathDraws) -> Option<Sh
     let clock_s = subs * (sub_s + v.path.between_s);
     let sub_range_s = fastest_range(v, draws, &core).map(|t| (0.7 * t).max(0.001));
     let text = format!(
-        "At {} the core clips (from {}): add {subs:.0} subs of {}{}, {} on the clock, and lay them over the core.",
+        "At {} the core clips (from {}): add {subs:.0} {} of {}{}, {} on the clock, and lay them over the core.",
         seconds(advised_s),
         seconds(clips_s),
+        if subs == 1.0 { "sub" } else { "subs" },
         seconds(sub_s),
         if sub_range_s.is_open() { format!(" ({} as the core may be)", span(&sub_range_s)) } else { String::new() },
         clock(clock_s)

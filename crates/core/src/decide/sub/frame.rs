@@ -44,7 +44,14 @@ pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
         let text = format!(
             "Your test frame shows no sky: {numbers}. Check offset, gain and temperature, or whether the cap was on; it gives no length of sub."
         );
-        return Some(FrameTold { measured_e_per_s: measured, expected_e_per_s: expected, fainter_mag: None, agrees: false, toward_target_v_mag: None, text });
+        return Some(FrameTold {
+            measured_e_per_s: measured,
+            expected_e_per_s: expected,
+            fainter_mag: None,
+            agrees: false,
+            toward_target_v_mag: None,
+            text,
+        });
     }
     let fainter = -2.5 * (light / sky).log10();
     let agrees = fainter.abs() <= SAME_SKY_MAG;
@@ -58,7 +65,14 @@ pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
             fainter.abs()
         )
     };
-    Some(FrameTold { measured_e_per_s: measured, expected_e_per_s: expected, fainter_mag: Some(fainter), agrees, toward_target_v_mag, text })
+    Some(FrameTold {
+        measured_e_per_s: measured,
+        expected_e_per_s: expected,
+        fainter_mag: Some(fainter),
+        agrees,
+        toward_target_v_mag,
+        text,
+    })
 }
 
 /// The reading towards the target that explains the frame: lamps take what natural light, moon and twilight leave of it.

@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Contender } from "@/api/client";
 import { choose } from "@/parts/choices";
 import { clock } from "@/parts/format";
@@ -42,47 +43,14 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
                 testId={`share-${i}`}
               />
             )}
-            {e.test_frame ? (
-              <div className="mt-2 grid grid-cols-2 gap-2.5">
-                <NumberField
-                  label="Test frame"
-                  unit="s"
-                  value={e.test_frame.sub_s}
-                  min={0.001}
-                  max={7200}
-                  onChange={(v) => edit((c) => setTest(c, i, { sub_s: v }))}
-                />
-                <NumberField
-                  label="Its background"
-                  unit="ADU"
-                  value={e.test_frame.background_adu}
-                  min={contender.sensor.offset_adu}
-                  max={2 ** contender.sensor.bits - 1}
-                  error={wrongAt(errors, `contenders[${index}].exposures[${i}].test_frame.background_adu`)}
-                  onChange={(v) => edit((c) => setTest(c, i, { background_adu: v }))}
-                  testId={`test-adu-${i}`}
-                />
-                <Button look="quiet" onClick={() => edit((c) => void (exposureOf(c, i).test_frame = null))}>
-                  Forget the test frame
-                </Button>
-              </div>
-            ) : (
-              <Button
-                look="quiet"
-                className="mt-1"
-                onClick={() =>
-                  edit(
-                    (c) =>
-                      void (exposureOf(c, i).test_frame = {
-                        sub_s: e.sub_s,
-                        background_adu: contender.sensor.offset_adu + 500,
-                      }),
-                  )
-                }
-              >
-                I have a test frame
-              </Button>
-            )}
+            <TestFrameFields
+              frame={e.test_frame ?? null}
+              offset_adu={contender.sensor.offset_adu}
+              full_adu={2 ** contender.sensor.bits - 1}
+              error={wrongAt(errors, `contenders[${index}].exposures[${i}].test_frame.background_adu`)}
+              testId={`test-${i}`}
+              set={(frame) => edit((c) => void (exposureOf(c, i).test_frame = frame))}
+            />
           </div>
         ))}
       </div>
@@ -124,9 +92,69 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
   );
 }
 
-function setTest(c: Contender, i: number, some: { sub_s?: number; background_adu?: number }) {
-  const e = exposureOf(c, i);
-  if (e.test_frame) e.test_frame = { ...e.test_frame, ...some };
+type Frame = { sub_s: number; background_adu: number };
+type FrameProps = {
+  frame: Frame | null;
+  offset_adu: number;
+  full_adu: number;
+  error: string | undefined;
+  testId: string;
+  set: (frame: Frame | null) => void;
+};
+
+/** A test frame's length and background: empty at first, and nothing counts until both are there. */
+function TestFrameFields({ frame, offset_adu, full_adu, error, testId, set }: FrameProps) {
+  const [open, setOpen] = useState(false);
+  const [half, setHalf] = useState<Partial<Frame>>({});
+  if (!frame && !open)
+    return (
+      <Button look="quiet" className="mt-1" onClick={() => setOpen(true)} data-testid={`${testId}-open`}>
+        I have a test frame
+      </Button>
+    );
+  const put = (some: Partial<Frame>) => {
+    const { sub_s, background_adu } = { ...half, ...frame, ...some };
+    setHalf({ ...half, ...some });
+    if (sub_s !== undefined && background_adu !== undefined) set({ sub_s, background_adu });
+  };
+  return (
+    <div className="mt-2 grid grid-cols-2 gap-2.5">
+      <NumberField
+        label="Test frame"
+        unit="s"
+        value={frame?.sub_s ?? half.sub_s ?? null}
+        min={0.001}
+        max={7200}
+        onChange={(sub_s) => put({ sub_s })}
+        testId={`${testId}-s`}
+      />
+      <NumberField
+        label="Its background"
+        unit="ADU"
+        value={frame?.background_adu ?? half.background_adu ?? null}
+        min={offset_adu}
+        max={full_adu}
+        error={error}
+        onChange={(background_adu) => put({ background_adu })}
+        testId={`${testId}-adu`}
+      />
+      <p className="col-span-2 text-[0.82rem] text-muted">
+        {frame
+          ? "The sub chart says how it stands against the sky assumed."
+          : `Its length and the peak of its histogram, offset of ${offset_adu} ADU included; both count together.`}
+      </p>
+      <Button
+        look="quiet"
+        onClick={() => {
+          setOpen(false);
+          setHalf({});
+          if (frame) set(null);
+        }}
+      >
+        Forget the test frame
+      </Button>
+    </div>
+  );
 }
 
 /** One share changes; the others give or take in proportion, so that they always sum to 1. */

@@ -2,6 +2,7 @@ import { Plus, Trash2 } from "lucide-react";
 import type { Contender, Library } from "@/api/client";
 import { same } from "@/parts/same";
 import { Button, IconButton, NumberField, Select } from "@/parts/ui";
+import { followedPrice, pricesOf } from "./price";
 import { type Inner, Title, wrongAt } from "./shared";
 
 const FILTER_GROUPS: Record<string, string> = {
@@ -25,7 +26,11 @@ export function OpticsEditor({ contender, library, edit, errors, index }: Inner)
         options={library.optics.map((g) => ({ value: g.id, label: g.name }))}
         onChange={(id) => {
           const g = library.optics.find((x) => x.id === id);
-          if (g) edit((c) => void (c.optics = structuredClone(g.optics)));
+          if (!g) return;
+          edit((c) => {
+            c.price = followedPrice(c.price, known?.price, g.price, pricesOf(library, { ...c, optics: g.optics }));
+            c.optics = structuredClone(g.optics);
+          });
         }}
       />
       <div className="mt-2.5 grid grid-cols-2 gap-2.5">
@@ -203,7 +208,8 @@ function evenShares(c: Contender) {
   for (const e of c.exposures) e.share = 1 / c.exposures.length;
 }
 
-export function SensorEditor({ contender, library, edit, index, errors }: Inner) {
+export function SensorEditor({ contender, library, edit, index, errors, scenario }: Inner) {
+  const ambient = scenario.sky.ambient_c ?? 10;
   const s = contender.sensor;
   const known = library.cameras.find((g) => same(g.sensor, s));
   const row = s.gains.find((g) => g.setting === contender.gain);
@@ -221,6 +227,7 @@ export function SensorEditor({ contender, library, edit, index, errors }: Inner)
           const g = library.cameras.find((x) => x.id === id);
           if (g)
             edit((c) => {
+              c.price = followedPrice(c.price, known?.price, g.price, pricesOf(library, { ...c, sensor: g.sensor }));
               c.sensor = structuredClone(g.sensor);
               c.gain = g.usual_gain;
               c.sensor_temperature_c = g.usual_temperature_c;
@@ -248,14 +255,25 @@ export function SensorEditor({ contender, library, edit, index, errors }: Inner)
           error={wrongAt(errors, `${at}.gain`)}
           onChange={(v) => edit((c) => void (c.gain = v))}
         />
-        <NumberField
-          label="Sensor temperature"
-          unit="°C"
-          value={contender.sensor_temperature_c}
-          min={-60}
-          max={60}
-          onChange={(v) => edit((c) => void (c.sensor_temperature_c = v))}
-        />
+        {s.rise_above_ambient_k == null ? (
+          <NumberField
+            label="Sensor temperature"
+            unit="°C"
+            value={contender.sensor_temperature_c}
+            min={-60}
+            max={60}
+            onChange={(v) => edit((c) => void (c.sensor_temperature_c = v))}
+            testId="sensor-temperature"
+          />
+        ) : (
+          <div data-testid="sensor-follows-air">
+            <div className="text-[0.85rem] text-muted">Sensor temperature</div>
+            <div className="num flex h-8 items-center">{Number((ambient + s.rise_above_ambient_k).toFixed(1))} °C</div>
+            <div className="text-[0.82rem] text-muted">
+              no cooling: air {ambient} °C + {s.rise_above_ambient_k} K
+            </div>
+          </div>
+        )}
         <NumberField
           label="Pixel"
           unit="µm"

@@ -280,7 +280,7 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
         />
       </div>
       <div className="mt-2">
-        <LiveProblem problem={problem} againInS={againInS} />
+        <LiveProblem problem={problem} againInS={againInS} scenario={scenario} />
       </div>
       {pictures && mode === "grid" && (
         <div className="mt-2 grid gap-2" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
