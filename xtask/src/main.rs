@@ -134,8 +134,12 @@ fn screenshots(names: &[String]) -> Outcome {
     build_web()?;
     cargo(&["build", "--package", "salt-lamp"])?;
     let port = "7399";
+    // Pictures are of the demo as it ships, not as it is kept between starts.
+    let data = root().join("target/screenshots");
+    let _ = std::fs::remove_dir_all(&data);
     let mut server = Command::new(root().join("target/debug/salt-lamp"))
-        .args(["serve", "--demo", "--port", port])
+        .args(["serve", "--demo", "--port", port, "--data"])
+        .arg(&data)
         .spawn()
         .map_err(|e| format!("xtask: the server could not be started: {e}"))?;
     std::thread::sleep(std::time::Duration::from_secs(2));

@@ -61,7 +61,7 @@ fn a_test_frame_is_told_against_the_model_and_never_mixes_two_skies() {
     s.choices.school = School::TestShot;
     let camera = s.contenders[0].sensor.at_gain(100.0);
     let offset = s.contenders[0].sensor.offset_adu;
-    let first = evaluate(&s).contenders[0].exposures[0].channels[0].rates_e_per_s.clone();
+    let first = evaluate(&s).contenders[0].exposures[0].channels[0].rates_e_per_s;
     let expected = first.natural + first.artificial + first.moon + first.twilight + first.dark;
     let with = |s: &Scenario, rate: f64| {
         let mut s = s.clone();

@@ -246,6 +246,10 @@ fn a_year_has_its_best_dates_in_dark_moonless_nights() {
     let first = noon(&LARCH_LANE, 2026, 8, 1);
     let noons: Vec<f64> = (0..365).map(|i| first + f64::from(i) * 86_400.0).collect();
     let y = year_view(LARCH_LANE, &noons, IC_443, &NightLimits::default(), Some(&rig), &Alone).expect("sun and moon");
+    // The same nights of a reflection nebula: none is proposed in H-alpha.
+    let of = |kind| y.clone().proposed_for(kind).best;
+    assert!(of(TargetKind::ReflectionNebula).iter().all(|b| b.quantity == Some(Quantity::Continuum) || b.nights.is_empty()));
+    assert!(of(TargetKind::SupernovaRemnant).iter().any(|b| !b.nights.is_empty()));
     assert_eq!(y.nights.len(), 365);
     // Orion's neighbour: winter. Mid-June has none of it.
     assert!(y.nights[150].usable_h > 8.0 && y.nights[320].usable_h < 0.5);

@@ -1,6 +1,7 @@
 //! The command line as a user meets it.
 
-use std::io::Write;
+use std::io::{BufRead, BufReader, Write};
+use std::path::{Path, PathBuf};
 use std::process::{Command, Output, Stdio};
 
 use serde_json::Value;
@@ -51,4 +52,39 @@ fn bad_input_exits_with_2_and_the_path() {
     let missing = salt_lamp(&["evaluate", "no-such-file.json"], "");
     assert_eq!(missing.status.code(), Some(2));
     assert!(String::from_utf8_lossy(&missing.stderr).contains("no-such-file.json"));
+}
+
+/// Where a served demo keeps its data, by what it says at the start.
+fn served_demo(home: &Path, more: &[&str]) -> (PathBuf, String) {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_salt-lamp"))
+        .args(["serve", "--demo", "--port", "0"])
+        .args(more)
+        .env("HOME", home)
+        .env("XDG_DATA_HOME", home)
+        .stdout(Stdio::piped())
+        .spawn()
+        .expect("starts");
+    let mut lines = BufReader::new(child.stdout.take().expect("a pipe")).lines();
+    let said = lines.find_map(|l| l.expect("text").strip_prefix("Data: ").map(str::to_owned)).expect("it says where");
+    child.kill().expect("stops");
+    child.wait().expect("ends");
+    let folder = said.split(" (").next().expect("a folder").to_owned();
+    (folder.into(), said)
+}
+
+#[test]
+fn the_demo_keeps_its_data_between_starts_and_begins_anew_when_told() {
+    let home = tempfile::tempdir().expect("a folder");
+    let (folder, said) = served_demo(home.path(), &[]);
+    assert!(said.contains("kept between starts") && said.contains("--fresh"), "{said}");
+    assert!(folder.starts_with(home.path()) && folder.ends_with("salt-lamp-demo"), "{said}");
+    let kept = folder.join("kept");
+    std::fs::write(&kept, "").expect("written");
+    assert_eq!(served_demo(home.path(), &[]).0, folder);
+    assert!(kept.exists());
+    served_demo(home.path(), &["--fresh"]);
+    assert!(!kept.exists() && folder.exists());
+    // A folder of one's own is never emptied.
+    let own = salt_lamp(&["serve", "--demo", "--fresh", "--data", "somewhere"], "");
+    assert_eq!(own.status.code(), Some(2));
 }

@@ -8,6 +8,7 @@ use super::pace::NightRig;
 use super::view::{NightLimits, moment};
 use crate::crew::Crew;
 use crate::light::Quantity;
+use crate::scenario::TargetKind;
 
 /// Step within a night, s.
 const STEP_S: f64 = 1200.0;
@@ -53,6 +54,18 @@ pub struct YearView {
     pub nights: Vec<CalendarNight>,
     /// The best of them for each exposure.
     pub best: Vec<BestDates>,
+}
+
+impl YearView {
+    /// Proposes no night in the light of a line for what only reflects starlight; its nights themselves stay.
+    pub fn proposed_for(mut self, kind: TargetKind) -> Self {
+        if kind == TargetKind::ReflectionNebula {
+            for b in self.best.iter_mut().filter(|b| b.quantity != Some(Quantity::Continuum)) {
+                b.nights.clear();
+            }
+        }
+        self
+    }
 }
 
 /// Nights that share an ephemeris: tabling sun and moon is most of the work, and each of these spans is a task of its own.

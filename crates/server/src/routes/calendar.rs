@@ -72,7 +72,8 @@ async fn calendar(State(app): State<App>, Body(q): Body<CalendarQuestion>) -> Re
     let (rig, filters) = rig(&app, &scenario, q.contender)?;
     let days = noons(from, q.days, &q.site.zone()?)?;
     let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
-    let year = year_view(place, &stamps, at, &q.limits, Some(&rig), &Pair)?;
+    let kind = scenario.scenario().target.kind;
+    let year = year_view(place, &stamps, at, &q.limits, Some(&rig), &Pair)?.proposed_for(kind);
     Ok(Json(CalendarAnswer { dates: days.iter().map(|d| d.0.to_string()).collect(), filters, year }))
 }
 

@@ -93,7 +93,10 @@ export function WhenView({
                 {b.nights
                   .slice(0, 3)
                   .map((n) => dates[n]?.slice(5))
-                  .join(", ") || "not in this span"}
+                  .join(", ") ||
+                  (emission.kind === "reflection_nebula" && b.quantity !== "continuum"
+                    ? "no light of a line: it reflects starlight"
+                    : "not in this span")}
               </span>
             </li>
           ))}
