@@ -268,33 +268,24 @@ impl Told<'_> {
     }
 }
 
-/// A crop's stacks in electrons: the one channel of a mono camera as the file's image, those of a colour camera as extensions named R,
-/// G and B.
+/// A crop's stacks in electrons, an extension a channel: named MONO, or R, G and B.
 fn crop_file(look: &Look, told: &Told) -> std::io::Result<Vec<u8>> {
     let q = told.q;
     let planes = &look.contenders[q.contender];
     let own: Vec<usize> = (0..planes.planes.len()).filter(|&i| planes.planes[i].exposure == q.exposure).collect();
     let [width, height] = planes.size;
     let mut out = Vec::with_capacity(own.len() * (width * height * 4 + 8640) + 5760);
-    if own.len() > 1 {
-        let mut h = Header::of_extensions();
-        told.origin(&mut h);
-        if let Some(pointing) = told.pointing() {
-            h.aim(&pointing);
-        }
-        h.write_alone(&mut out)?;
+    let mut h = Header::of_extensions();
+    told.origin(&mut h);
+    if let Some(pointing) = told.pointing() {
+        h.aim(&pointing);
     }
+    h.write_alone(&mut out)?;
     for &i in &own {
         let plane = &planes.planes[i];
         let stack = look.stack(q.contender, i, q.view.time_fraction, q.view.truth);
         let name = plane.channel.to_uppercase();
-        let mut h = if own.len() > 1 {
-            Header::extension(&name, width, height, Pixels::Float)
-        } else {
-            let mut h = Header::image(width, height, Pixels::Float);
-            h.set("EXTNAME", Value::Text(name), "");
-            h
-        };
+        let mut h = Header::extension(&name, width, height, Pixels::Float);
         told.origin(&mut h);
         told.pixels(&mut h, planes.size, "electron");
         // A pixel of the crop saw its colour in its share of the subs.
