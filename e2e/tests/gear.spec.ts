@@ -83,8 +83,12 @@ test("a camera without cooling follows the air, and a rig's price follows its pa
     cameras: { price: number | null; sensor: { name: string; rise_above_ambient_k: number | null } }[];
   };
   const uncooled = library.cameras.find((c) => c.sensor.rise_above_ambient_k !== null);
-  if (!uncooled) throw new Error("no camera without cooling on the shelf");
   const id = await copyOf(page, "larch-lane-ic-443");
+  const { scenario } = (await (await page.request.get(`/api/v1/scenarios/${id}`)).json()) as {
+    scenario: { contenders: { sensor: { name: string } }[] };
+  };
+  const was = library.cameras.find((c) => c.sensor.name === scenario.contenders[0]?.sensor.name);
+  if (!uncooled || !was) throw new Error("no camera without cooling on the shelf, or not the rig's own");
   await page.goto(`/bench/${id}?row=0`);
   await page.getByTestId("stage-A-optics").click();
   const before = Number(await page.getByTestId("rig-price").inputValue());
@@ -99,5 +103,21 @@ test("a camera without cooling follows the air, and a rig's price follows its pa
   await page.keyboard.press("Escape");
   await expect(page.getByTestId("sensor-follows-air")).toBeHidden();
   await page.getByTestId("stage-A-optics").click();
-  expect(Number(await page.getByTestId("rig-price").inputValue())).not.toBe(before);
+  // Whatever else was counted in stays: the price moves by the difference of the two cameras.
+  expect(Number(await page.getByTestId("rig-price").inputValue())).toBe(before + (uncooled.price ?? Number.NaN) - (was.price ?? Number.NaN));
+});
+
+test("a campaign has a site of its own, whatever was chosen before", async ({ strict: page }) => {
+  const shelf = (await (await page.request.get("/api/v1/shelf")).json()) as { id: string; entry: { name: string; thing: { kind: string } } }[];
+  const campaigns = (await (await page.request.get("/api/v1/campaigns")).json()) as { campaign: { title: string; site: string } }[];
+  const own = campaigns.find((c) => c.campaign.title.includes("IC 443"))?.campaign;
+  const sites = shelf.filter((e) => e.entry.thing.kind === "site");
+  const other = sites.find((s) => s.id !== own?.site);
+  if (!own || !other) throw new Error("no campaign, or no second site");
+  await page.goto(`/night?bench=larch-lane-ic-443&site=${other.id}`);
+  await expect(page.getByTestId("night-site")).toHaveText(other.entry.name);
+  await page.getByRole("combobox", { name: "Campaign or comparison" }).click();
+  await page.getByRole("option", { name: own.title }).click();
+  await expect(page.getByTestId("night-site")).toHaveText(sites.find((s) => s.id === own.site)?.entry.name ?? "");
+  await expect(page).not.toHaveURL(/site=/);
 });
