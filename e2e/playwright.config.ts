@@ -10,6 +10,8 @@ export default defineConfig({
   use: {
     baseURL: process.env.SALT_LAMP_URL ?? "http://127.0.0.1:7373",
     viewport: { width: 1280, height: 800 },
+    // The tests begin in Lamp, the theme of a dark system.
+    colorScheme: "dark",
     trace: "off",
     launchOptions: {
       executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",

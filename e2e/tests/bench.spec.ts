@@ -71,7 +71,8 @@ test("dragging the sky repaints soon after each step", async ({ strict: page }) 
   const p95 = times[Math.floor(times.length * 0.95)] ?? 0;
   test.info().annotations.push({ type: "measured", description: `drag to paint, 95th percentile ${p95.toFixed(0)} ms` });
   console.log(`      drag to paint: median ${times[50]?.toFixed(0)} ms, 95th percentile ${p95.toFixed(0)} ms`);
-  expect(times).toHaveLength(100);
+  // Each step was painted: one that changed nothing would have waited for the two seconds.
+  expect(times.filter((t) => t >= 2000)).toEqual([]);
 });
 
 test("a site of the shelf becomes the sky", async ({ strict: page }) => {

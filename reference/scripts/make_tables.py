@@ -126,6 +126,15 @@ def rayleigh():
     write("rayleigh.csv", ["wavelength_nm", "bird_riordan_1986", "hansen_travis_1974"], [[float(a), float(b), float(c)] for a, b, c in zip(wave, bird, hansen)])
 
 
+def ozone():
+    """pvlib 0.16.1: ozone of 300 Dobson units, mag per airmass, by the coefficients of Bird & Riordan 1986 (after Leckner 1978)."""
+    import importlib
+
+    table = importlib.import_module("pvlib.spectrum.spectrl2")._SPECTRL2_COEFFS
+    rows = [[float(nm), round(float(1.085736 * 0.3 * a), 5)] for nm, a in zip(table["wavelength"], table["ozone_absorption"]) if 400 <= nm <= 1000]
+    write("ozone.csv", ["wavelength_nm", "k_mag_per_airmass"], rows)
+
+
 def extinction():
     """specsim 1.0.0: zenith extinction measured over Kitt Peak (2 096 m), smoothed, as its atmosphere model ships it."""
     path = pathlib.Path(specsim.__file__).parent / "data/test/test_extinction.ecsv"
@@ -175,6 +184,7 @@ if __name__ == "__main__":
     cone()
     airmass()
     rayleigh()
+    ozone()
     extinction()
     sunlight()
     lamps()

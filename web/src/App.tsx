@@ -1,18 +1,24 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
+import { lazy, Suspense } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { Toaster } from "sonner";
-import { Frame } from "./Frame";
+import { Frame } from "./frame/Frame";
 import { ViewBoundary } from "./parts/Boundary";
-import { BenchIndex } from "./views/bench/BenchIndex";
-import { BenchPage } from "./views/bench/BenchPage";
-import { BlindPage } from "./views/bench/look/BlindPage";
-import { ReportPage } from "./views/bench/ReportPage";
-import { CampaignPage } from "./views/campaign/CampaignPage";
-import { NotHere } from "./views/NotHere";
-import { NightPage } from "./views/night/NightPage";
-import { ShelfPage } from "./views/shelf/ShelfPage";
-import { TargetsPage } from "./views/targets/TargetsPage";
+
+// A view is fetched when it is gone to, from this program itself.
+const BenchIndex = lazy(async () => ({ default: (await import("./views/bench/BenchIndex")).BenchIndex }));
+const BenchPage = lazy(async () => ({ default: (await import("./views/bench/BenchPage")).BenchPage }));
+const ReportPage = lazy(async () => ({ default: (await import("./views/bench/ReportPage")).ReportPage }));
+const BlindPage = lazy(async () => ({ default: (await import("./views/bench/look/BlindPage")).BlindPage }));
+const TargetsPage = lazy(async () => ({ default: (await import("./views/targets/TargetsPage")).TargetsPage }));
+const NightPage = lazy(async () => ({ default: (await import("./views/night/NightPage")).NightPage }));
+const CampaignPage = lazy(async () => ({ default: (await import("./views/campaign/CampaignPage")).CampaignPage }));
+const ShelfPage = lazy(async () => ({ default: (await import("./views/shelf/ShelfPage")).ShelfPage }));
+const AboutPage = lazy(async () => ({ default: (await import("./views/about/AboutPage")).AboutPage }));
+const LicencesPage = lazy(async () => ({ default: (await import("./views/about/LicencesPage")).LicencesPage }));
+const GuidePage = lazy(async () => ({ default: (await import("./views/about/GuidePage")).GuidePage }));
+const NotHere = lazy(async () => ({ default: (await import("./views/NotHere")).NotHere }));
 
 const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 
@@ -21,18 +27,23 @@ function Views() {
   const { pathname } = useLocation();
   return (
     <ViewBoundary at={pathname}>
-      <Routes>
-        <Route path="/" element={<Navigate to="/bench" replace />} />
-        <Route path="/bench" element={<BenchIndex />} />
-        <Route path="/bench/:id" element={<BenchPage />} />
-        <Route path="/bench/:id/report" element={<ReportPage />} />
-        <Route path="/blind/:id" element={<BlindPage />} />
-        <Route path="/targets" element={<TargetsPage />} />
-        <Route path="/night" element={<NightPage />} />
-        <Route path="/campaign" element={<CampaignPage />} />
-        <Route path="/shelf" element={<ShelfPage />} />
-        <Route path="*" element={<NotHere />} />
-      </Routes>
+      <Suspense fallback={<p className="p-6 text-muted">Loading…</p>}>
+        <Routes>
+          <Route path="/" element={<Navigate to="/bench" replace />} />
+          <Route path="/bench" element={<BenchIndex />} />
+          <Route path="/bench/:id" element={<BenchPage />} />
+          <Route path="/bench/:id/report" element={<ReportPage />} />
+          <Route path="/blind/:id" element={<BlindPage />} />
+          <Route path="/targets" element={<TargetsPage />} />
+          <Route path="/night" element={<NightPage />} />
+          <Route path="/campaign" element={<CampaignPage />} />
+          <Route path="/shelf" element={<ShelfPage />} />
+          <Route path="/about" element={<AboutPage />} />
+          <Route path="/licences" element={<LicencesPage />} />
+          <Route path="/guide/:page?" element={<GuidePage />} />
+          <Route path="*" element={<NotHere />} />
+        </Routes>
+      </Suspense>
     </ViewBoundary>
   );
 }

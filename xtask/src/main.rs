@@ -3,12 +3,16 @@
 //! `cargo xtask demo` builds and serves the application with the demo data; `cargo xtask test` installs what
 //! the tests need and runs everything. They need Rust, Node 20 and Python 3, nothing else.
 
+mod mutants;
+mod notices;
 mod setup;
 
 use std::env;
 use std::ffi::OsStr;
 use std::path::{Path, PathBuf};
 use std::process::{Command, ExitCode};
+
+use setup::Need;
 
 type Outcome = Result<(), String>;
 
@@ -18,8 +22,11 @@ const USAGE: &str = "usage: cargo xtask COMMAND
   test [FILTER]      install what the tests need, check formats and lints, run all tests
   lint               formats, lints and types only
   bench [--peers]    benchmarks of the core; --peers also times the same sums in NumPy
+  mutants --sample N [--seed N] [--survivors] | --patches [WORD]
+                     break the core's lines one by one and count what its tests notice
   reference          make the tables in reference/ and data/ again, in a Python environment of their own
   screenshots        take the pictures of docs/screenshots again from the demo data
+  web                build the front end and gather the licences of what ships
   types              write docs/openapi.json, docs/scenario.schema.json and the front end's types";
 
 fn main() -> ExitCode {
@@ -28,11 +35,13 @@ fn main() -> ExitCode {
     let outcome = match args.first().map(String::as_str) {
         Some("demo") => demo(rest),
         Some("test") => test(rest),
-        Some("lint") => setup::web().and_then(|()| lint()),
+        Some("lint") => setup::ready(&[Need::Web]).and_then(|()| lint()),
         Some("bench") => bench(rest),
         Some("reference") => reference(),
+        Some("mutants") => mutants::mutants(rest),
         Some("screenshots") => screenshots(rest),
-        Some("types") => setup::web().and_then(|()| types()),
+        Some("web") => setup::ready(&[Need::Web]).and_then(|()| build_web()),
+        Some("types") => setup::ready(&[Need::Web]).and_then(|()| types()),
         _ => Err(USAGE.to_owned()),
     };
     match outcome {
@@ -67,13 +76,14 @@ fn cargo<S: AsRef<OsStr>>(args: &[S]) -> Outcome {
 }
 
 fn build_web() -> Outcome {
-    run("web", "npm", &["run", "--silent", "build"])
+    run("web", "npm", &["run", "--silent", "build"])?;
+    notices::write()
 }
 
 fn demo(args: &[String]) -> Outcome {
-    setup::web()?;
+    setup::ready(&[Need::Web])?;
     build_web()?;
-    cargo(&["build", "--release", "--package", "salt-lamp"])?;
+    cargo(&["build", "--locked", "--release", "--package", "salt-lamp"])?;
     let mut serve = vec!["serve".to_owned(), "--demo".to_owned()];
     serve.extend_from_slice(args);
     run(".", &root().join("target/release/salt-lamp").to_string_lossy(), &serve)
@@ -81,34 +91,32 @@ fn demo(args: &[String]) -> Outcome {
 
 fn lint() -> Outcome {
     cargo(&["fmt", "--all", "--", "--check"])?;
-    cargo(&["clippy", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
+    cargo(&["clippy", "--locked", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
     run("web", "npm", &["run", "--silent", "check"])
 }
 
 fn test(args: &[String]) -> Outcome {
-    setup::web()?;
-    setup::browser()?;
-    setup::python()?;
+    setup::ready(&[Need::Web, Need::E2e, Need::Chromium, Need::Python])?;
     build_web()?;
     lint()?;
-    let mut all = ["test", "--workspace", "--no-fail-fast"].map(str::to_owned).to_vec();
+    let mut all = ["test", "--locked", "--workspace", "--no-fail-fast"].map(str::to_owned).to_vec();
     all.extend_from_slice(args);
     cargo(&all)
 }
 
 fn bench(args: &[String]) -> Outcome {
-    cargo(&["bench", "--package", "salt-lamp-core", "--bench", "evaluate"])?;
+    cargo(&["bench", "--locked", "--package", "salt-lamp-core", "--bench", "evaluate"])?;
     if args.iter().any(|a| a == "--peers") {
-        let python = setup::python()?;
-        run("reference/scripts", &python, &["bench_peers.py"])?;
+        setup::ready(&[Need::Python])?;
+        run("reference/scripts", &setup::python(), &["bench_peers.py"])?;
     }
     Ok(())
 }
 
 fn reference() -> Outcome {
-    let python = setup::python()?;
+    setup::ready(&[Need::Python])?;
     for script in ["make_spectra.py", "make_gear.py", "make_catalogue.py", "make_tables.py", "make_night.py", "make_decisions.py"] {
-        run("reference/scripts", &python, &[script])?;
+        run("reference/scripts", &setup::python(), &[script])?;
     }
     Ok(())
 }
@@ -118,7 +126,8 @@ fn types() -> Outcome {
         [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json"), ("plan-schema", "docs/plan.schema.json")]
     {
         let cargo = env::var("CARGO").unwrap_or_else(|_| "cargo".into());
-        let out = Command::new(cargo).args(["run", "--quiet", "--package", "salt-lamp", "--", command]).current_dir(root()).output();
+        let out =
+            Command::new(cargo).args(["run", "--locked", "--quiet", "--package", "salt-lamp", "--", command]).current_dir(root()).output();
         let out = out.map_err(|e| format!("xtask: cargo could not be started: {e}"))?;
         if !out.status.success() {
             return Err(String::from_utf8_lossy(&out.stderr).into_owned());
@@ -129,10 +138,9 @@ fn types() -> Outcome {
 }
 
 fn screenshots(names: &[String]) -> Outcome {
-    setup::web()?;
-    setup::browser()?;
+    setup::ready(&[Need::Web, Need::E2e, Need::Chromium])?;
     build_web()?;
-    cargo(&["build", "--package", "salt-lamp"])?;
+    cargo(&["build", "--locked", "--package", "salt-lamp"])?;
     let port = "7399";
     // Pictures are of the demo as it ships, not as it is kept between starts.
     let data = root().join("target/screenshots");

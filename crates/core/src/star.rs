@@ -90,6 +90,17 @@ mod tests {
         assert!((gain - 2.5).abs() < 0.05, "{gain}");
     }
 
+    /// The CCD equation written out: 1.6 FWHM across, 83 % of a Gaussian inside it, 8.38 pixels of 1.5 arcsec at 2.5 arcsec.
+    #[test]
+    fn the_aperture_is_one_and_six_tenths_of_the_star() {
+        let t = StarTerms { pixel_share: 0.5, ..terms(30.0) };
+        let radius = 1.6 * 2.5 / 2.0 / 1.5;
+        let pixels = std::f64::consts::PI * radius * radius * 0.5;
+        let signal = 5e7 * 0.5 * 0.8304 * 120.0 * 30.0 * 10f64.powf(-0.4 * 16.0);
+        let expected = signal / (signal + pixels * 30.0 * (0.5 * 120.0 + 1.5 * 1.5)).sqrt();
+        assert!((t.snr(16.0) / expected - 1.0).abs() < 1e-3, "{} {expected}", t.snr(16.0));
+    }
+
     #[test]
     fn bright_stars_are_limited_by_their_own_light() {
         let t = terms(1.0);

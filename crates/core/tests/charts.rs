@@ -1,8 +1,6 @@
 //! What the charts and the words say must follow from the numbers.
 
-mod common;
-
-use common::{bands, evaluate, ic_443, tables, through};
+use crate::common::{bands, evaluate, ic_443, tables, through};
 use salt_lamp_core::bandwidth::{BandwidthAnswer, bandwidth};
 use salt_lamp_core::compare::{BenchAnswer, bench};
 use salt_lamp_core::crew::Alone;

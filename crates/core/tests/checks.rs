@@ -1,9 +1,7 @@
 //! Every number of a scenario has a range: its ends are taken, what lies beyond is refused with the path of the field and what is
 //! accepted, and several mistakes are told at once.
 
-mod common;
-
-use common::ic_443;
+use crate::common::ic_443;
 use salt_lamp_core::scenario::Scenario;
 use serde_json::{Value, json};
 

@@ -1,8 +1,6 @@
 //! Facts of the trade that the model must reproduce. Each is common practice, no source.
 
-mod common;
-
-use common::{bands, evaluate, ic_443, tables, through};
+use crate::common::{bands, evaluate, ic_443, tables, through};
 use salt_lamp_core::Evaluation;
 use salt_lamp_core::filter_choice::{RankedFilter, rank_filters};
 use salt_lamp_core::gear::Library;
@@ -180,7 +178,7 @@ fn against_none(s: &Scenario, contender: usize, q: Quantity, id: &str) -> f64 {
 #[test]
 fn fact_7_galaxies_want_no_filter() {
     let galaxy = |zenith: f64, lamp: Lamp| {
-        let mut s = common::read("heron-lake-ngc-2403");
+        let mut s = crate::common::read("heron-lake-ngc-2403");
         s.sky.zenith_v_mag = zenith;
         s.sky.lamps = [(lamp, 1.0)].into();
         s
@@ -215,7 +213,7 @@ fn fact_8_dual_or_single_on_a_colour_camera() {
 /// Fact 9, common practice, no source: moonlight costs [O III] more than H-alpha or [S II]; no filter helps close to the moon.
 #[test]
 fn fact_9_moonlight_costs_oxygen_most() {
-    let mut s = common::read("larch-lane-ngc-7822");
+    let mut s = crate::common::read("larch-lane-ngc-7822");
     s.sky.zenith_v_mag = 21.0;
     s.contenders.truncate(2);
     let dark = evaluate(&s);
@@ -241,7 +239,7 @@ fn fact_9_moonlight_costs_oxygen_most() {
 /// Fact 10, common practice, no source: [S II] is usually the weakest line.
 #[test]
 fn fact_10_sulphur_is_the_weakest_of_the_three() {
-    let mut s = common::read("larch-lane-ngc-7822");
+    let mut s = crate::common::read("larch-lane-ngc-7822");
     let lines: Vec<Option<Filter>> = [HA, OIII, 672.4].iter().map(|&c| Some(bands("line", 5.0, &[c]))).collect();
     s.contenders = vec![through(&s.contenders[1], lines, 300.0)];
     for preset in library().targets.iter().filter(|t| t.kind == TargetKind::HIiRegion) {

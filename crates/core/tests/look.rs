@@ -1,8 +1,6 @@
 //! The look must be honest: what is measured on a rendered crop is what the evaluation says.
 
-mod common;
-
-use common::{bands, evaluate, ic_443, read, tables, through};
+use crate::common::{bands, evaluate, ic_443, read, tables, through};
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use std::sync::Arc;

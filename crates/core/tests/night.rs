@@ -1,8 +1,6 @@
 //! Nights against the sky: positions and times by skyfield with the ephemeris DE421.
 
-mod common;
-
-use common::{number, reference};
+use crate::common::{number, reference};
 use salt_lamp_core::night::{Direction, Ephemeris, EphemerisError, NightLimits, Place, crossings, night_view, unix_midnight};
 
 fn direction(body: &str) -> Option<Direction> {

@@ -1,8 +1,6 @@
 //! The decisions against scipy's general optimisers and distributions: see reference/README.md for the script and version.
 
-mod common;
-
-use common::{ic_443, number, reference};
+use crate::common::{ic_443, number, reference};
 use salt_lamp_core::campaign::forecast;
 use salt_lamp_core::decide::{Draws, Range, least_served_shares};
 use salt_lamp_core::exposure::{SubTerms, plateau};
@@ -74,8 +72,10 @@ fn draws_have_the_quantiles_of_their_distributions() {
         let of = |sky: bool| draws.of(0).iter().map(|(scales, _)| if sky { scales.artificial } else { scales.target }).collect();
         let drawn = Range::of(of(row[0] == "sky")).expect("draws");
         for (ours, theirs) in [(drawn.low, &row[2]), (drawn.middle, &row[3]), (drawn.high, &row[4])] {
-            // 2000 draws: a quantile is off by about 1.7 standard deviations over their root.
-            let slack = 4.0 * 1.7 * stated.max(0.4 * stated) / 2000f64.sqrt() * number(theirs);
+            // 2000 draws: the tenths of a normal deviate are off by sqrt(0.1 x 0.9) / 0.1755 = 1.71 of its standard deviations over
+            // their root (0.1755: the density there). Both are normal in their logarithm: magnitudes, or ln(1 + stated).
+            let sigma = if row[0] == "sky" { 0.4 * std::f64::consts::LN_10 * stated } else { stated.ln_1p() };
+            let slack = 4.0 * 1.71 * sigma / 2000f64.sqrt() * number(theirs);
             assert!((ours - number(theirs)).abs() < slack, "{row:?}: {drawn:?}");
         }
         let other = Range::of(of(row[0] != "sky")).expect("draws");

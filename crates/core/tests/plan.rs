@@ -1,8 +1,6 @@
 //! The planner over random nights, and the facts of the trade that it must respect.
 
-mod common;
-
-use common::{bands, ic_443, read, tables, through};
+use crate::common::{bands, ic_443, read, tables, through};
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use salt_lamp_core::campaign::forecast;

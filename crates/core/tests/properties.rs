@@ -1,8 +1,6 @@
 //! What must hold for any scenario.
 
-mod common;
-
-use common::{evaluate, ic_443};
+use crate::common::{evaluate, ic_443};
 use proptest::prelude::*;
 use salt_lamp_core::light::{Lamp, Quantity};
 use salt_lamp_core::scenario::{Moon, Scenario};

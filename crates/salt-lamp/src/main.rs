@@ -8,10 +8,16 @@ use std::path::PathBuf;
 use std::process::ExitCode;
 
 use clap::{Parser, Subcommand};
+use tracing_subscriber::EnvFilter;
+
+const AFTER_HELP: &str =
+    "Each option of `serve` is also read from the environment: SALT_LAMP_DATA, SALT_LAMP_PORT and so on; see `serve --help`.
+SALT_LAMP_LOG says what is written to standard error: error, warn (the default), info, debug or trace, for all or for parts
+(\"warn,salt_lamp_server=debug,tower_http=debug\" tells each request).";
 
 /// Which filter, which gain, how long a sub, how much time: for deep-sky imagers.
 #[derive(Parser)]
-#[command(version)]
+#[command(version, after_help = AFTER_HELP)]
 struct Cli {
     #[command(subcommand)]
     command: Command,
@@ -35,11 +41,16 @@ enum Command {
 }
 
 fn main() -> ExitCode {
-    tracing_subscriber::fmt()
-        .with_env_filter(tracing_subscriber::EnvFilter::try_from_env("SALT_LAMP_LOG").unwrap_or_else(|_| "warn".into()))
-        .with_writer(std::io::stderr)
-        .init();
-    let outcome = match Cli::parse().command {
+    let command = Cli::parse().command;
+    let filter = match log_filter(std::env::var("SALT_LAMP_LOG").ok().as_deref()) {
+        Ok(filter) => filter,
+        Err(e) => {
+            eprintln!("salt-lamp: {e}");
+            return ExitCode::FAILURE;
+        }
+    };
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    let outcome = match command {
         Command::Serve(serve) => serve.run(),
         Command::Evaluate { file } => return evaluate::run(&file),
         Command::Openapi => print_json(&salt_lamp_server::openapi()),
@@ -55,7 +66,39 @@ fn main() -> ExitCode {
     }
 }
 
+/// What is logged, as `SALT_LAMP_LOG` says it; warnings where it says nothing.
+fn log_filter(said: Option<&str>) -> Result<EnvFilter, String> {
+    let said = said.filter(|s| !s.trim().is_empty()).unwrap_or("warn");
+    EnvFilter::try_new(said)
+        .map_err(|e| format!("SALT_LAMP_LOG is \"{said}\": {e}; give error, warn, info, debug or trace, or part=level, with commas"))
+}
+
 fn print_json(value: &impl serde::Serialize) -> Result<(), Box<dyn std::error::Error>> {
     println!("{}", serde_json::to_string_pretty(value)?);
     Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_is_logged_is_said_or_warnings() {
+        assert_eq!(log_filter(None).unwrap().to_string(), "warn");
+        assert_eq!(log_filter(Some(" ")).unwrap().to_string(), "warn");
+        assert_eq!(log_filter(Some("warn,tower_http=debug")).unwrap().to_string(), "tower_http=debug,warn");
+        assert!(log_filter(Some("tower_http=loud")).unwrap_err().contains("SALT_LAMP_LOG is \"tower_http=loud\""));
+    }
+
+    #[test]
+    fn every_option_of_serve_has_its_variable() {
+        use clap::CommandFactory;
+        let cli = Cli::command();
+        let serve = cli.find_subcommand("serve").unwrap();
+        for option in serve.get_arguments().filter(|a| a.get_id() != "help") {
+            let name = option.get_long().unwrap().to_uppercase().replace('-', "_");
+            let variable = option.get_env().and_then(|v| v.to_str()).unwrap_or_else(|| panic!("{name} has a variable"));
+            assert_eq!(variable, format!("SALT_LAMP_{name}"));
+        }
+    }
 }

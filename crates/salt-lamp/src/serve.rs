@@ -17,23 +17,25 @@ use crate::demo;
 /// Options of `serve`.
 #[derive(Args)]
 pub struct Serve {
-    /// Data directory; the default is the platform's data folder, with --demo a folder of its own beside it.
-    #[arg(long)]
+    /// Data directory. The default is salt-lamp in the user's data folder: ~/.local/share on Linux, ~/Library/Application Support
+    /// on macOS, %APPDATA% on Windows; with --demo salt-lamp-demo beside it.
+    #[arg(long, env = "SALT_LAMP_DATA")]
     data: Option<PathBuf>,
     /// Fill an empty data directory with the invented demo.
-    #[arg(long)]
+    #[arg(long, env = "SALT_LAMP_DEMO")]
     demo: bool,
     /// Begin the demo anew: what was changed in the demo's own folder is deleted. Only with --demo and without --data.
-    #[arg(long, requires = "demo", conflicts_with = "data")]
+    #[arg(long, env = "SALT_LAMP_FRESH", requires = "demo", conflicts_with = "data")]
     fresh: bool,
     /// Address to listen on; 0.0.0.0 lets other machines in (there is no password).
-    #[arg(long, default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST))]
+    #[arg(long, env = "SALT_LAMP_HOST", default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST))]
     host: IpAddr,
-    /// A name under which the server may be asked besides this machine's own; give it once for each name.
-    #[arg(long, value_name = "NAME")]
+    /// A name under which the server may be asked besides this machine's own; give it once for each name, or several with
+    /// commas between them.
+    #[arg(long, env = "SALT_LAMP_ALLOW_HOST", value_name = "NAME", value_delimiter = ',')]
     allow_host: Vec<String>,
     /// Port to listen on; 0 takes a free one.
-    #[arg(long, default_value_t = 7373)]
+    #[arg(long, env = "SALT_LAMP_PORT", default_value_t = 7373)]
     port: u16,
 }
 

@@ -7,6 +7,7 @@ use axum::http::request::Parts;
 use salt_lamp_core::Checked;
 use salt_lamp_formats::read_scenario;
 use salt_lamp_formats::scenario::read_json;
+use salt_lamp_store::Expected;
 use serde::de::DeserializeOwned;
 
 use crate::Problem;
@@ -59,14 +60,39 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequestParts<S> for Params<T> {
     }
 }
 
-/// The revision that a save started from, out of `If-Match: "3"`.
-pub struct Revision(pub i64);
+/// The revisions over which a save may write, out of `If-Match: "3"`, `"3", "4"` or `*` (RFC 9110, section 13.1.1).
+pub struct Revision(pub Expected);
 
 impl<S: Send + Sync> FromRequestParts<S> for Revision {
     type Rejection = Problem;
 
     async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Problem> {
-        let value = parts.headers.get(IF_MATCH).and_then(|v| v.to_str().ok());
-        value.and_then(|v| v.trim_matches('"').parse().ok()).map(Self).ok_or_else(Problem::revision_missing)
+        // Several headers of one name are one list.
+        let lines: Option<Vec<&str>> = parts.headers.get_all(IF_MATCH).iter().map(|v| v.to_str().ok()).collect();
+        lines.and_then(|lines| expected(&lines.join(","))).map(Self).ok_or_else(Problem::revision_missing)
+    }
+}
+
+/// What an If-Match header expects; `None` for one that names no revision. A weak tag matches nothing here and is refused.
+fn expected(value: &str) -> Option<Expected> {
+    if value.trim() == "*" {
+        return Some(Expected::anything());
+    }
+    let one = |tag: &str| tag.trim().trim_matches('"').parse().ok();
+    Some(Expected::one_of(value.split(',').map(one).collect::<Option<Vec<i64>>>()?))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_revision_a_list_or_anything_is_expected() {
+        assert_eq!(expected("\"3\""), Some(Expected::from(3)));
+        assert_eq!(expected(" \"3\", \"4\" "), Some(Expected::one_of([3, 4])));
+        assert_eq!(expected(" * "), Some(Expected::anything()));
+        for wrong in ["", "\"three\"", "\"3\", *", "W/\"3\"", "\"3\","] {
+            assert_eq!(expected(wrong), None, "{wrong}");
+        }
     }
 }

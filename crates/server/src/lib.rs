@@ -14,7 +14,7 @@ mod zones;
 use std::sync::Arc;
 
 use axum::Router;
-use axum::http::{HeaderValue, header};
+use axum::http::{HeaderMap, HeaderValue, header};
 use axum::routing::get;
 use salt_lamp_core::catalogue::Catalogue;
 use salt_lamp_core::gear::Library;
@@ -68,9 +68,13 @@ const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; style-src 'self' 'uns
 /// The whole application as a service that answers under the names of `hosts`.
 pub fn router(app: App, hosts: Hosts) -> Router {
     let (api, description) = api();
-    let description = Arc::new(serde_json::json!(description));
-    let schema = Arc::new(salt_lamp_formats::scenario::scenario_json_schema());
-    let fixed = |doc: Arc<serde_json::Value>| get(move || async move { axum::Json((*doc).clone()) });
+    let description = serde_json::json!(description);
+    let schema = serde_json::json!(salt_lamp_formats::scenario::scenario_json_schema());
+    let fixed = |doc: serde_json::Value| {
+        let text: Arc<str> = doc.to_string().into();
+        let hash = assets::hash_of(text.as_bytes());
+        get(move |headers: HeaderMap| async move { assets::tagged(&headers, "application/json", "no-cache", &hash, text.to_string()) })
+    };
     let header = |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
     api.route("/api/v1/openapi.json", fixed(description))
         .route("/api/v1/scenario.schema.json", fixed(schema))

@@ -57,7 +57,7 @@ impl Problem {
 
     /// 428: a save must say which revision it started from.
     pub fn revision_missing() -> Self {
-        let detail = "Give the revision that you started from in the header If-Match, such as \"3\" in double quotes.";
+        let detail = "Give the revision that you started from in the header If-Match, such as \"3\" in double quotes, several with commas between them, or * for whatever is stored.";
         Self::new(StatusCode::PRECONDITION_REQUIRED, "revision-missing", "Revision missing", detail)
     }
 

@@ -224,8 +224,10 @@ async fn tonight_is_ranked_by_time_within_the_limits() {
     assert!(!list.is_empty());
     for w in list {
         assert!(w["hours"].as_f64().expect("hours") > 0.0, "{w}");
-        assert!(w["dec_deg"].as_f64().is_none_or(|d| (46.35 - d).abs() < 40.0), "it culminates above 50 degrees: {w}");
+        assert!(w["highest_deg"].as_f64().expect("a height") >= 50.0, "it culminates above 50 degrees: {w}");
     }
+    let worth: Vec<f64> = list.iter().map(|w| w["worth"].as_f64().expect("worth")).collect();
+    assert!(worth.len() > 3 && worth.windows(2).all(|w| w[0] >= w[1]), "the best first: {worth:?}");
 }
 
 fn campaign() -> Value {

@@ -143,12 +143,11 @@ async fn curves_are_understood_as_people_have_them() {
             .iter()
             .zip(same.as_array().expect("three"))
             .all(|(a, b)| (0..2).all(|i| (a[i].as_f64().expect("a number") - b[i].as_f64().expect("a number")).abs() < 1e-9));
-        // The last has a third column: which one was taken is for the user to see.
-        if text.contains("blocking") {
-            assert!(r["understood"].to_string().contains("column"), "{r}");
-        } else {
-            assert!(close && curve.as_array().expect("a curve").len() == 3, "{text}: {r}");
-        }
+        assert!(close && curve.as_array().expect("a curve").len() == 3, "{text}: {r}");
+        // The last has a third column: which one was taken, and which was not, is for the user to see.
+        let third = text.contains("blocking");
+        assert_eq!(r["value_column"], if third { 2 } else { 1 }, "{text}: {r}");
+        assert_eq!(r["understood"].to_string().contains("not read: blocking"), third, "{r}");
         assert!(!r["understood"].as_array().is_none_or(Vec::is_empty), "what was understood is said: {r}");
     }
 }
@@ -194,11 +193,7 @@ async fn the_catalogue_is_searched_by_all_that_it_knows() {
         assert_eq!(find(&format!("text={text}")).await["objects"][0]["name"], name, "{text}");
     }
     let all = find("").await;
-    assert!(
-        all["total"].as_u64().or_else(|| all["matches"].as_u64()).is_some_and(|n| n >= 5000),
-        "{}",
-        all.as_object().expect("an object").keys().cloned().collect::<Vec<_>>().join(" ")
-    );
+    assert_eq!(all["matches"], 12_159);
     for o in find("constellation=Cep&kind=planetary_nebula").await["objects"].as_array().expect("objects") {
         assert!(o["constellation"] == "Cep" && o["kind"] == "planetary_nebula", "{o}");
     }
@@ -212,7 +207,7 @@ async fn columns_of_a_curve_are_chosen_by_heading_or_by_hand_and_a_camera_s_colo
     let read = async |body: Value| api.call("POST", "/api/v1/curves/read", &[], Some(&body)).await;
     let (_, own) = read(json!({"text": text})).await;
     assert_eq!((own["value_column"].clone(), own["curve"][0][1].clone()), (json!(2), json!(0.9)));
-    assert!(own["understood"].to_string().contains("red"), "{own}");
+    assert!(own["understood"].to_string().contains("not read: red"), "{own}");
     let (status, by_hand) = read(json!({"text": text, "wavelength_column": 0, "value_column": 1})).await;
     assert_eq!((status, by_hand["curve"][0][1].clone()), (StatusCode::OK, json!(0.1)));
     let (status, problem) = read(json!({"text": text, "value_column": 7})).await;

@@ -6,7 +6,7 @@ use sqlx::FromRow;
 use utoipa::ToSchema;
 
 use crate::damage::{DamagedRow, readable};
-use crate::{Store, StoreError, document, new_id, now};
+use crate::{Expected, Store, StoreError, document, new_id, now};
 
 /// A campaign with its place in the store.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -115,21 +115,21 @@ impl Store {
         row.read()
     }
 
-    /// Saves over `revision` of a campaign, or says that another save came first.
+    /// Saves over an expected revision of a campaign, or says that another save came first.
     ///
     /// # Errors
     /// [`StoreError::NotFound`].
-    pub async fn save_campaign(&self, id: &str, revision: i64, campaign: &Campaign) -> Result<CampaignSaved, StoreError> {
+    pub async fn save_campaign(&self, id: &str, over: impl Into<Expected>, campaign: &Campaign) -> Result<CampaignSaved, StoreError> {
         let sql = format!(
-            "UPDATE campaign SET title = ?, document = ?, revision = revision + 1, changed_at = ? \
-             WHERE id = ? AND revision = ? AND deleted_at IS NULL RETURNING {COLUMNS}"
+            "UPDATE campaign SET title = ?1, document = ?2, revision = revision + 1, changed_at = ?3 \
+             WHERE id = ?4 AND (?5 IS NULL OR revision IN (SELECT value FROM json_each(?5))) AND deleted_at IS NULL RETURNING {COLUMNS}"
         );
         let stored: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
             .bind(&campaign.title)
             .bind(document("campaign", id, campaign)?)
             .bind(now())
             .bind(id)
-            .bind(revision)
+            .bind(over.into().as_json())
             .fetch_optional(&self.pool)
             .await?;
         match stored {

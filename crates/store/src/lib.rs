@@ -7,6 +7,7 @@
 mod blind;
 mod campaigns;
 mod damage;
+mod expected;
 mod scenarios;
 mod shelf;
 
@@ -21,6 +22,7 @@ use thiserror::Error;
 pub use blind::BlindRow;
 pub use campaigns::{CampaignSaved, StoredCampaign};
 pub use damage::DamagedRow;
+pub use expected::Expected;
 pub use scenarios::{RigRow, Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};
 

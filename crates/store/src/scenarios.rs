@@ -6,7 +6,7 @@ use sqlx::FromRow;
 use utoipa::ToSchema;
 
 use crate::damage::DamagedRow;
-use crate::{Store, StoreError, document, new_id, now};
+use crate::{Expected, Store, StoreError, document, new_id, now};
 
 /// A scenario in a list.
 #[derive(Clone, Debug, PartialEq, Eq, FromRow, Serialize, ToSchema)]
@@ -142,21 +142,21 @@ impl Store {
         row.read()
     }
 
-    /// Saves over `revision` of a scenario, or says that another save came first. What was stored is answered by the very
+    /// Saves over an expected revision of a scenario, or says that another save came first. What was stored is answered by the very
     /// statement that stored it: a save that follows at once cannot slip between.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] for an unknown or deleted one.
-    pub async fn save_scenario(&self, id: &str, revision: i64, scenario: &Scenario) -> Result<Saved, StoreError> {
-        let sql = "UPDATE scenario SET title = ?, target = ?, document = ?, revision = revision + 1, changed_at = ? \
-                   WHERE id = ? AND revision = ? AND deleted_at IS NULL RETURNING *";
+    pub async fn save_scenario(&self, id: &str, over: impl Into<Expected>, scenario: &Scenario) -> Result<Saved, StoreError> {
+        let sql = "UPDATE scenario SET title = ?1, target = ?2, document = ?3, revision = revision + 1, changed_at = ?4 \
+                   WHERE id = ?5 AND (?6 IS NULL OR revision IN (SELECT value FROM json_each(?6))) AND deleted_at IS NULL RETURNING *";
         let stored: Option<FullRow> = sqlx::query_as(sql)
             .bind(&scenario.title)
             .bind(&scenario.target.name)
             .bind(document("scenario", id, scenario)?)
             .bind(now())
             .bind(id)
-            .bind(revision)
+            .bind(over.into().as_json())
             .fetch_optional(&self.pool)
             .await?;
         match stored {

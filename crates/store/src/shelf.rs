@@ -9,7 +9,7 @@ use sqlx::{FromRow, SqliteConnection};
 use utoipa::ToSchema;
 
 use crate::damage::{DamagedRow, readable};
-use crate::{Store, StoreError, document, new_id, now};
+use crate::{Expected, Store, StoreError, document, new_id, now};
 
 /// Something on the shelf with its place in the store.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -166,15 +166,15 @@ impl Store {
         Ok(stored)
     }
 
-    /// Saves over `revision` of an entry, or says that another save came first.
+    /// Saves over an expected revision of an entry, or says that another save came first.
     ///
     /// # Errors
     /// [`StoreError::NotFound`].
-    pub async fn save_shelf_entry(&self, id: &str, revision: i64, entry: &ShelfEntry) -> Result<ShelfSaved, StoreError> {
+    pub async fn save_shelf_entry(&self, id: &str, over: impl Into<Expected>, entry: &ShelfEntry) -> Result<ShelfSaved, StoreError> {
         let (document, curves) = split(id, entry)?;
         let mut tx = self.begin().await?;
-        let sql = "UPDATE shelf SET kind = ?, name = ?, document = ?, sources = ?, revision = revision + 1, changed_at = ? \
-                   WHERE id = ? AND revision = ? AND deleted_at IS NULL";
+        let sql = "UPDATE shelf SET kind = ?1, name = ?2, document = ?3, sources = ?4, revision = revision + 1, changed_at = ?5 \
+                   WHERE id = ?6 AND (?7 IS NULL OR revision IN (SELECT value FROM json_each(?7))) AND deleted_at IS NULL";
         let done = sqlx::query(sql)
             .bind(entry.thing.kind())
             .bind(&entry.name)
@@ -182,7 +182,7 @@ impl Store {
             .bind(sources(id, entry)?)
             .bind(now())
             .bind(id)
-            .bind(revision)
+            .bind(over.into().as_json())
             .execute(&mut *tx)
             .await?;
         if done.rows_affected() == 1 {

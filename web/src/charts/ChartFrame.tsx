@@ -1,10 +1,11 @@
 import { Download, Table2 } from "lucide-react";
-import { type ReactNode, useEffect, useRef, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { toast } from "sonner";
 import { Boundary } from "@/parts/Boundary";
 import { csv, tsv } from "@/parts/cells";
 import { saveFile } from "@/parts/save";
 import { Button, IconButton } from "@/parts/ui";
+import { useWidth } from "@/parts/useWidth";
 import { standalone } from "./standalone";
 
 export type TableTwin = { columns: string[]; rows: (string | number)[][] };
@@ -29,15 +30,8 @@ const Drawn = ({ width, height, draw }: DrawnProps) => <>{draw(width, height)}</
 /** A chart with its question, its table twin, and its ways out: copy, CSV, SVG. */
 export function ChartFrame({ title, question, twin, height, side, below, plain, children }: Props) {
   const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(0);
+  const width = useWidth(box);
   const [table, setTable] = useState(false);
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
   const saveSvg = () => {
     const svg = box.current?.querySelector("svg");
     if (!svg) return;
@@ -47,7 +41,7 @@ export function ChartFrame({ title, question, twin, height, side, below, plain, 
     <section aria-label={title} className="rounded-xl bg-surface px-4 pt-2 pb-3">
       <div className="flex flex-wrap items-center gap-x-3">
         <h2 className="text-[1.02rem] font-medium">{title}</h2>
-        <p className="min-w-0 flex-1 truncate text-[0.88rem] text-muted" title={question}>
+        <p className="min-w-0 flex-1 basis-40 truncate text-[0.88rem] text-muted" title={question}>
           {question}
         </p>
         {side}
@@ -83,7 +77,7 @@ export function ChartFrame({ title, question, twin, height, side, below, plain, 
             >
               Copy
             </Button>
-            <table className="num w-full text-right text-[0.88rem]">
+            <table className="num w-full table-fixed text-right text-[0.88rem] wrap-anywhere">
               <thead className="text-muted">
                 <tr>
                   {twin.columns.map((c) => (

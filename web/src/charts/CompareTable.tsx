@@ -1,13 +1,16 @@
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, type Matrix, must, type Scenario } from "@/api/client";
 import { ends } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { Button } from "@/parts/ui";
+import { useWidth } from "@/parts/useWidth";
 import { mark } from "@/theme/marks";
 import { useLive } from "@/views/bench/useLive";
 
-type Cell = Matrix["rows"][number][number];
+type Row = Matrix["rows"][number];
+type Cell = Row[number];
+type Column = Matrix["columns"][number];
 type Props = { scenario: Scenario };
 
 const FILES = [
@@ -39,26 +42,31 @@ async function exported(scenario: Scenario, format: "csv" | "ecsv" | "markdown")
   return answer.text();
 }
 
-/** Every path by every quantity, sorted by any column. */
+const LABELS_PX = 118;
+const PATH_PX = 70;
+
+/** Every quantity by every path, the paths in the order of any of them. What does not fit beside each other stands below. */
 export function CompareTable({ scenario }: Props) {
   const { answer } = useLive(scenario, (body, signal) => must(api.POST("/api/v1/compare", { body, signal })));
   const [sort, setSort] = useState<{ key: string; up: boolean }>({ key: "path", up: true });
+  const box = useRef<HTMLDivElement>(null);
+  const width = useWidth(box);
   const columns = answer?.columns ?? [];
-  // The ends of a range stand under their time instead of in columns of their own.
+  // The ends of a range stand under their time instead of in lines of their own.
   const at = (key: string) => columns.findIndex((c) => c.key === key);
-  const own = columns.map((c, i) => ({ c, i })).filter(({ c }) => !/^time_(low|high)_/.test(c.key));
-  const range = (row: Matrix["rows"][number], key: string) => {
+  const range = (row: Row, key: string) => {
     const quantity = /^time_([a-z]+)_h$/.exec(key)?.[1];
     const [low, high] = ["low", "high"].map((end) => row[at(`time_${end}_${quantity}_h`)]);
     return typeof low === "number" && typeof high === "number"
       ? ends({ low: Number(low), high: Number(high) }, (x) => shown(x as Cell))
       : "";
   };
-  const groups: { name: string; from: number; span: number }[] = [];
-  own.forEach(({ c, i }) => {
+  const groups: { name: string; own: { c: Column; i: number }[] }[] = [];
+  columns.forEach((c, i) => {
+    if (i === 0 || /^time_(low|high)_/.test(c.key)) return;
     const last = groups.at(-1);
-    if (last && last.name === c.group) last.span += 1;
-    else groups.push({ name: c.group, from: i, span: 1 });
+    if (last && last.name === c.group) last.own.push({ c, i });
+    else groups.push({ name: c.group, own: [{ c, i }] });
   });
   const rows = useMemo(() => {
     const at = answer?.columns.findIndex((c) => c.key === sort.key) ?? -1;
@@ -69,6 +77,8 @@ export function CompareTable({ scenario }: Props) {
     };
     return [...(answer?.rows ?? [])].sort((a, b) => order(a[at] as Cell, b[at] as Cell));
   }, [answer, sort]);
+  const fit = Math.max(1, Math.floor((width - LABELS_PX) / PATH_PX));
+  const pieces = Array.from({ length: Math.ceil(rows.length / fit) }, (_, i) => rows.slice(i * fit, (i + 1) * fit));
   const save = async (format: "csv" | "ecsv" | "markdown", mime: string) => {
     try {
       const ending = format === "markdown" ? "md" : format;
@@ -77,80 +87,93 @@ export function CompareTable({ scenario }: Props) {
       toast.error((e as Error).message);
     }
   };
+  const sortBy = (c: Column) => (
+    <button
+      type="button"
+      className="min-h-6 text-left text-muted hover:text-ink"
+      onClick={() => setSort((s) => ({ key: c.key, up: s.key === c.key ? !s.up : true }))}
+    >
+      {c.label}
+      {c.unit ? `, ${c.unit}` : ""}
+      <span aria-hidden>{sort.key === c.key ? (sort.up ? " →" : " ←") : ""}</span>
+    </button>
+  );
   return (
     <section aria-label="Compare matrix" className="min-h-72 rounded-xl bg-surface px-4 pt-2 pb-3">
       <div className="flex flex-wrap items-center gap-x-2">
         <h2 className="text-[1.02rem] font-medium">All paths, all quantities</h2>
-        <p className="min-w-0 grow truncate text-[0.88rem] text-muted">Click a heading to sort; × is against path A</p>
+        <p className="min-w-0 grow basis-40 truncate text-[0.88rem] text-muted">
+          Click a line to sort the paths by it; × is against path A
+        </p>
         {FILES.map(([format, label, mime]) => (
           <Button key={format} look="quiet" onClick={() => void save(format, mime)}>
             {label}
           </Button>
         ))}
       </div>
-      <div className="mt-1 overflow-x-auto" tabIndex={0} role="region" aria-label="Compare matrix, table">
-        <table className="text-[0.9rem]" data-testid="matrix">
-          <thead>
-            <tr>
-              {groups.map((g) => (
-                <th
-                  key={`${g.name}${g.from}`}
-                  scope="colgroup"
-                  colSpan={g.span}
-                  className={`px-2 pb-0.5 text-[0.9rem] font-medium whitespace-nowrap ${g.name ? "border-l border-edge/60" : ""}`}
-                >
-                  {g.name}
-                </th>
-              ))}
-            </tr>
-            <tr>
-              {own.map(({ c }) => (
-                <th
-                  key={c.key}
-                  scope="col"
-                  aria-sort={sort.key === c.key ? (sort.up ? "ascending" : "descending") : "none"}
-                  className={`px-2 pb-1 align-bottom font-normal ${c.is_text ? "text-left" : "text-right"}`}
-                >
-                  <button
-                    type="button"
-                    className="text-[0.85rem] whitespace-nowrap text-muted hover:text-ink"
-                    onClick={() => setSort((s) => ({ key: c.key, up: s.key === c.key ? !s.up : true }))}
+      <div ref={box} className="mt-1 flex flex-col gap-4">
+        {width > 0 &&
+          pieces.map((piece) => (
+            <table key={String(piece[0]?.[0])} className="w-full table-fixed text-[0.9rem]" data-testid="matrix">
+              <colgroup>
+                <col style={{ width: LABELS_PX }} />
+              </colgroup>
+              <thead>
+                <tr>
+                  <th
+                    scope="row"
+                    aria-sort={sorted(sort, "path")}
+                    className="py-0.5 text-left text-[0.85rem] font-normal"
                   >
-                    {c.label}
-                    {c.unit ? `, ${c.unit}` : ""}
-                    <span aria-hidden>{sort.key === c.key ? (sort.up ? " ↑" : " ↓") : ""}</span>
-                  </button>
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((r) => (
-              <tr key={String(r[0])} className="border-t border-edge/60">
-                {own
-                  .map(({ c, i }) => ({ c, i, cell: r[i] as Cell }))
-                  .map(({ c, i, cell }) => (
-                    <td
-                      key={c.key}
-                      className={`px-2 py-1 align-top ${c.is_text ? "max-w-52 truncate" : "num text-right"}`}
-                      style={
-                        i === 0 ? { color: mark(String(cell).charCodeAt(0) - 65).colour, fontWeight: 700 } : undefined
-                      }
-                      title={c.is_text ? String(cell) : undefined}
+                    {columns[0] && sortBy(columns[0])}
+                  </th>
+                  {piece.map((r) => (
+                    <th
+                      key={String(r[0])}
+                      scope="col"
+                      className="text-right font-bold"
+                      style={{ color: mark(String(r[0]).charCodeAt(0) - 65).colour }}
                     >
-                      {shown(cell)}
-                      {range(r, c.key) && (
-                        <span className="block text-[0.82rem] leading-4 whitespace-nowrap text-muted">
-                          {range(r, c.key)}
-                        </span>
-                      )}
-                    </td>
+                      {String(r[0])}
+                    </th>
                   ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
+                </tr>
+              </thead>
+              {groups.map((g, n) => (
+                <tbody key={`${g.name}${n}`}>
+                  {g.name && (
+                    <tr>
+                      <th scope="rowgroup" colSpan={piece.length + 1} className="pt-2 text-left font-medium">
+                        {g.name}
+                      </th>
+                    </tr>
+                  )}
+                  {g.own.map(({ c, i }) => (
+                    <tr key={c.key} className="border-t border-edge/60">
+                      <th scope="row" aria-sort={sorted(sort, c.key)} className="text-left text-[0.85rem] font-normal">
+                        {sortBy(c)}
+                      </th>
+                      {piece.map((r) => (
+                        <td
+                          key={String(r[0])}
+                          className={`py-0.5 pl-2 text-right align-top ${c.is_text ? "text-[0.85rem] leading-snug break-words" : "num"}`}
+                        >
+                          {shown(r[i] as Cell)}
+                          {range(r, c.key) && (
+                            <span className="block text-[0.82rem] leading-4 text-muted">{range(r, c.key)}</span>
+                          )}
+                        </td>
+                      ))}
+                    </tr>
+                  ))}
+                </tbody>
+              ))}
+            </table>
+          ))}
       </div>
     </section>
   );
 }
+
+const sorted = (sort: { key: string; up: boolean }, key: string) =>
+  sort.key === key ? (sort.up ? "ascending" : "descending") : "none";

@@ -3,12 +3,14 @@ import { area, line } from "d3-shape";
 import { useRef } from "react";
 import type { Choices, Decisions, Scenario, School } from "@/api/client";
 import { choose } from "@/parts/choices";
-import { ends, mag, percent, seconds } from "@/parts/format";
+import { mag, seconds } from "@/parts/format";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
 import { Axes } from "./Axes";
 import { ChartFrame } from "./ChartFrame";
+import { SchoolTable } from "./SchoolTable";
+import { SCHOOL_LABELS } from "./schools";
 import { spread } from "./spread";
 
 type Change = (edit: (draft: Scenario) => void) => void;
@@ -20,17 +22,6 @@ type Props = {
   setExposure: (i: number) => void;
   letter: string;
   change: Change;
-};
-
-export const SCHOOL_LABELS: Record<School, string> = {
-  best: "Most per hour",
-  excess: "Read noise share",
-  swamp: "Swamp factor",
-  histogram_adu: "Histogram, ADU",
-  histogram_fraction: "Histogram, share",
-  test_shot: "Test shot",
-  longest: "Longest",
-  many_frames: "Many frames",
 };
 
 /** The number that belongs to a school, if it has one. */
@@ -167,37 +158,7 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                 )}
               </div>
             )}
-            <table className="w-full text-[0.9rem]" aria-label="Every school side by side">
-              <thead className="text-left text-[0.82rem] text-muted">
-                <tr>
-                  <th className="py-0.5 font-normal">School</th>
-                  <th className="text-right font-normal">Sub</th>
-                  <th className="pl-2 text-right font-normal">Range</th>
-                  <th className="px-3 text-right font-normal">Of the best</th>
-                  <th className="text-right font-normal">Subs</th>
-                  <th className="px-3 text-right font-normal">Disk</th>
-                  <th className="font-normal">What it costs</th>
-                </tr>
-              </thead>
-              <tbody>
-                {sub.criteria.map((c) => (
-                  <tr key={c.school} className={`border-t border-edge/60 ${c.school === school ? "bg-raised" : ""}`}>
-                    <td className="py-0.5 pr-3 whitespace-nowrap max-md:whitespace-normal">
-                      <span className="font-medium">{SCHOOL_LABELS[c.school]}</span>{" "}
-                      <span className="text-muted">{c.label}</span>
-                    </td>
-                    <td className="num text-right whitespace-nowrap">{c.sub_s == null ? "–" : seconds(c.sub_s)}</td>
-                    <td className="num pl-2 text-right whitespace-nowrap text-muted">{ends(c.sub_range_s, seconds)}</td>
-                    <td className="num px-3 text-right whitespace-nowrap">
-                      {c.information == null ? "–" : percent(c.information)}
-                    </td>
-                    <td className="num text-right">{c.subs}</td>
-                    <td className="num px-3 text-right whitespace-nowrap">{c.disk_gb.toFixed(1)} GB</td>
-                    <td className="text-muted">{c.cost}</td>
-                  </tr>
-                ))}
-              </tbody>
-            </table>
+            <SchoolTable criteria={sub.criteria} school={school} />
             {(sub.conflict || sub.short_set) && (
               <ul className="flex flex-col gap-1 text-[0.93rem]">
                 {sub.conflict && (
@@ -271,7 +232,15 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                 <title>On the plateau in eight cases of ten, sky and target being as uncertain as stated</title>
               </rect>
             )}
-            <text x={(clampX(pf) + clampX(pt)) / 2} y={y(0.78)} textAnchor="middle" fill="var(--salt)">
+            <text
+              x={(clampX(pf) + clampX(pt)) / 2}
+              y={y(0.78)}
+              textAnchor="middle"
+              fill="var(--salt)"
+              stroke="var(--surface)"
+              strokeWidth={3}
+              paintOrder="stroke"
+            >
               as good
             </text>
             <Axes

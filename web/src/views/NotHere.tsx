@@ -1,6 +1,8 @@
 import { Link } from "react-router";
+import { useTitle } from "@/parts/useTitle";
 
 export function NotHere() {
+  useTitle("Nothing here");
   return (
     <div className="mx-auto mt-24 max-w-md text-center">
       <h1 className="text-xl">There is nothing at this address.</h1>

@@ -328,6 +328,24 @@ mod tests {
         assert!((fainter / contrast - 0.5).abs() < 1e-9);
     }
 
+    /// Contrast is that of the channel with the most signal to noise, as an evaluation finds it, for every path and quantity.
+    #[test]
+    fn contrast_is_that_of_an_evaluation() {
+        for name in ["larch-lane-ic-443", "larch-lane-ngc-7822", "heron-lake-ngc-2403", "heron-lake-ngc-7129"] {
+            let s = crate::common::read(name);
+            let answer = evaluate(&s);
+            let checked = s.clone().check().unwrap();
+            let prepared = Prepared::new(&checked, &tables());
+            for (model, told) in crate::decide::models(&s, &prepared).iter().zip(&answer.contenders) {
+                for (q, a) in crate::decide::differences::named(told) {
+                    let ours = model.contrast(q, &Scales::ONE, &[]);
+                    let same = ours.zip(a.contrast).is_some_and(|(x, y)| (x / y - 1.0).abs() < 1e-9);
+                    assert!(same, "{name}, {}, {q:?}: {ours:?} {:?}", told.name, a.contrast);
+                }
+            }
+        }
+    }
+
     #[test]
     fn undithered_calibration_takes_longer_and_is_solved_by_halving() {
         let (s, model) = narrow(7.0);

@@ -220,4 +220,11 @@ mod tests {
         let at = |offset| FilterInCone::new(Some(&f), &o, offset).at(656.28);
         assert!(at(-2.0) < 0.1 && at(0.0) > 0.9);
     }
+
+    #[test]
+    fn a_grey_filter_weighs_every_nanometre_once() {
+        let weights = floor_weights(0.25);
+        assert_eq!((weights[0], weights[1], weights[GRID_LEN - 1]), (0.125, 0.25, 0.125));
+        assert!((weights.iter().sum::<f64>() - 0.25 * (GRID_LEN - 1) as f64).abs() < 1e-9);
+    }
 }

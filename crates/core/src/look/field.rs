@@ -369,4 +369,17 @@ mod tests {
             }
         }
     }
+
+    #[test]
+    fn a_cluster_has_its_stars_and_they_are_three_magnitudes_brighter() {
+        let field = Field::new(spec(TargetKind::HIiRegion), 16, &Alone);
+        let cluster = Field::new(spec(TargetKind::Cluster), 16, &Alone);
+        assert_eq!(cluster.stars.len(), field.stars.len() + 180);
+        let up_to = |f: &Field, m: f64| f.stars.iter().filter(|s| s.v_mag < m).count();
+        // All of them end three magnitudes above the faintest of the field, and none outshines the sky's brightest.
+        assert!(up_to(&cluster, 15.5) >= up_to(&field, 15.5) + 180, "{}", up_to(&cluster, 15.5));
+        assert!(up_to(&cluster, 8.0) < 12, "{}", up_to(&cluster, 8.0));
+        let middle = cluster.stars.iter().filter(|s| s.x_arcsec.hypot(s.y_arcsec) < 150.0).count();
+        assert!(middle > 120, "they crowd in the middle: {middle}");
+    }
 }

@@ -228,3 +228,44 @@ pub fn gradient_by_distance(s: &Scenario, c: &Contender, exposure: usize, seen: 
     };
     (0..=((FARTHEST_DEG - 5.0) / 2.5) as i32).map(one).collect()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::common::ic_443;
+
+    /// By hand: f/4 after a reducer of 0.8 on 500 mm, a gap of 10 mm: 5 mm across, 5 / 400 of a radian.
+    #[test]
+    fn a_ghost_by_hand() {
+        let mut c = ic_443().contenders.remove(0);
+        (c.optics.aperture_mm, c.optics.obstruction_mm) = (100.0, 30.0);
+        (c.optics.focal_length_mm, c.optics.reducer) = (500.0, 0.8);
+        c.sensor.pixel_um = 3.76;
+        c.exposures[0].filter.as_mut().unwrap().rear_reflectance = Some(0.02);
+        let rates = Rates { sky: [0.2, 0.3, 0.0, 0.0], dark: 0.1, star_v0: 4e7, ..Rates::default() };
+        let g = ghost(&c, 0, &rates, 10.0, 14_400.0).expect("a filter");
+        assert!((g.diameter_mm - 5.0).abs() < 1e-12 && (g.diameter_px - 5000.0 / 3.76).abs() < 0.01, "{g:?}");
+        assert!((g.diameter_arcsec - 5.0 / 400.0 * 206_264.8).abs() < 0.01 && (g.hole_arcsec / g.diameter_arcsec - 0.3).abs() < 1e-12);
+        assert!((g.share - 0.1 * 0.02).abs() < 1e-15);
+        // A star of that magnitude stands one standard deviation above the background of a pixel.
+        let subs = subs_in(14_400.0 * c.exposures[0].share, c.exposures[0].sub_s, c.overhead_s_per_sub + c.sensor.readout_s);
+        let seconds = subs * c.exposures[0].sub_s;
+        let annulus_px = std::f64::consts::PI * ((2500.0f64 / 3.76).powi(2) - (750.0f64 / 3.76).powi(2));
+        let star_e = 4e7 * 10f64.powf(-0.4 * g.shows_from_v_mag) * seconds;
+        let noise_e = (0.6 * seconds + subs * c.sensor.at_gain(c.gain).read_noise_e.powi(2)).sqrt();
+        assert!((star_e * 0.002 / annulus_px / noise_e - 1.0).abs() < 1e-3, "{g:?}");
+        c.exposures[0].filter = None;
+        assert_eq!(ghost(&c, 0, &rates, 10.0, 14_400.0), None);
+    }
+
+    /// Lamp light is 1 + 0.6 (X - 1) of the zenith's; at 30 degrees X = 1.9943 (Kasten & Young 1989).
+    #[test]
+    fn lamps_slope_as_their_light_grows() {
+        let mut sky = ic_443().sky;
+        sky.target_altitude_deg = 30.0;
+        let per_deg = (0.6 * (airmass(30.5) - airmass(29.5))) / (1.0 + 0.6 * (1.9943 - 1.0));
+        assert!((lamps_per_deg(&sky) / per_deg - 1.0).abs() < 1e-3 && per_deg < -0.02, "{}", lamps_per_deg(&sky));
+        sky.toward_target_v_mag = Some(19.0);
+        assert_eq!(lamps_per_deg(&sky), 0.0);
+    }
+}

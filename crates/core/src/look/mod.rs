@@ -397,3 +397,32 @@ fn gradient_words(g: &Gradient) -> String {
 fn v_mag(v: f64) -> String {
     format!("{:.1}", (v * 10.0).round() / 10.0 + 0.0)
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_slope_says_whether_it_shows_and_from_where() {
+        let of = |over_noise, below_noise_from_deg, shows_again_from_deg| {
+            gradient_words(&Gradient {
+                percent: 3.21,
+                moon_percent: 3.0,
+                lamps_percent: 0.2,
+                over_noise,
+                below_noise_from_deg,
+                shows_again_from_deg,
+            })
+        };
+        assert_eq!(of(0.5, None, None), "The sky slopes by 3.2 % across the sensor: below the noise.");
+        assert_eq!(of(1.0, None, None), "The sky slopes by 3.2 % across the sensor: it shows.");
+        assert!(of(2.0, Some(60.0), None).ends_with("it shows. Below the noise from 60\u{b0} off the moon."));
+        assert!(of(2.0, Some(60.0), Some(110.0)).ends_with(" Below the noise between 60\u{b0} and 110\u{b0} off the moon."));
+        assert!(of(2.0, None, Some(110.0)).ends_with(" It shows from 110\u{b0} off the moon."));
+    }
+
+    #[test]
+    fn a_magnitude_of_nearly_zero_is_zero() {
+        assert_eq!((v_mag(-0.04), v_mag(0.04), v_mag(-1.26)), ("0.0".to_owned(), "0.0".to_owned(), "-1.3".to_owned()));
+    }
+}

@@ -409,5 +409,16 @@ mod tests {
         assert_eq!(hue_deg(&[1.0, 0.0, 0.0]).map(hue_name), Some("red"));
         assert_eq!(hue_deg(&[0.0, 1.0, 1.0]).map(hue_name), Some("teal"));
         assert_eq!(hue_deg(&[1.0, 1.0, 0.99]), None);
+        // A tenth apart is the least that has a hue.
+        assert!(hue_deg(&[1.0, 0.91, 0.95]).is_none() && hue_deg(&[1.0, 0.89, 0.95]).is_some() && hue_deg(&[0.0; 3]).is_none());
+        // The middle and both ends of every name.
+        let all = [(345, 15, "red"), (15, 45, "orange"), (45, 70, "yellow"), (70, 160, "green"), (160, 200, "teal"), (200, 260, "blue")];
+        for (from, to, name) in all.into_iter().chain([(260, 300, "violet"), (300, 345, "magenta")]) {
+            let (first, last) = (f64::from(from), f64::from(to) - 0.1);
+            assert_eq!((hue_name(first), hue_name(last)), (name, name), "{from} to {to}");
+        }
+        for (rgb, deg) in [([1.0, 0.5, 0.0], 30.0), ([0.0, 1.0, 0.5], 150.0), ([0.5, 0.0, 1.0], 270.0), ([1.0, 0.0, 0.5], 330.0)] {
+            assert_eq!(hue_deg(&rgb), Some(deg));
+        }
     }
 }

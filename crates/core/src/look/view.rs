@@ -121,3 +121,41 @@ impl LookView {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn views_that_differ_in_noise_and_colour_alone_share_their_planes() {
+        let plain = LookView::default();
+        let changes: [fn(&mut LookView); 7] = [
+            |v| v.time_fraction = 0.3,
+            |v| v.palette = Palette::Sho,
+            |v| v.single = Quantity::Sii,
+            |v| v.stretch = Stretch::Linear,
+            |v| v.strength = 0.1,
+            |v| v.matched = Match::Exposure,
+            |v| v.truth = true,
+        ];
+        for (i, change) in changes.iter().enumerate() {
+            let mut other = plain;
+            change(&mut other);
+            assert_ne!(other, plain, "change {i} does something");
+            assert_eq!(other.of_planes(), plain.of_planes(), "change {i}");
+        }
+        let planes: [fn(&mut LookView); 6] = [
+            |v| v.field_arcsec = 300.0,
+            |v| v.seed = 2,
+            |v| v.flat = true,
+            |v| v.guiding_rms_arcsec = 1.0,
+            |v| v.gap_mm = 20.0,
+            |v| v.moon_direction_deg = 45.0,
+        ];
+        for (i, change) in planes.iter().enumerate() {
+            let mut other = plain;
+            change(&mut other);
+            assert_ne!(other.of_planes(), plain.of_planes(), "change {i} needs planes of its own");
+        }
+    }
+}

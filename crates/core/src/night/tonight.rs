@@ -204,3 +204,24 @@ impl Score {
         }
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::catalogue::Catalogue;
+
+    /// Mean surface brightness is the magnitude spread over the ellipse: m + 2.5 log10(pi/4 a b) with the axes in arcsec.
+    #[test]
+    fn an_object_s_light_is_spread_over_its_ellipse() {
+        let mut o = Catalogue::shipped().unwrap().get("NGC 7822").unwrap().clone();
+        (o.v_mag, o.major_arcmin, o.minor_arcmin) = (Some(8.0), Some(10.0), Some(6.0));
+        let by_hand = 8.0 + 2.5 * (std::f64::consts::FRAC_PI_4 * 600.0 * 360.0).log10();
+        assert!((surface_v_mag(&o).unwrap() - by_hand).abs() < 1e-12);
+        // One axis stands for both; without any, or without a magnitude, nothing is known.
+        o.minor_arcmin = None;
+        assert!((surface_v_mag(&o).unwrap() - 8.0 - 2.5 * (std::f64::consts::FRAC_PI_4 * 360_000.0).log10()).abs() < 1e-12);
+        assert_eq!((o.major_arcmin.take(), surface_v_mag(&o)), (Some(10.0), None));
+        (o.major_arcmin, o.v_mag) = (Some(10.0), None);
+        assert_eq!(surface_v_mag(&o), None);
+    }
+}

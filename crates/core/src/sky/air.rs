@@ -6,8 +6,10 @@ const RAYLEIGH_SCALE_KM: f64 = 7.996;
 const AEROSOL_SCALE_KM: f64 = 1.5;
 /// Aerosol optical depth in magnitudes at 1000 nm at sea level on a clear night (from memory).
 pub const AEROSOL_CLEAR_MAG: f64 = 0.05;
-/// Peak of the ozone absorption near 600 nm, magnitudes (from memory).
-const OZONE_PEAK_MAG: f64 = 0.02;
+/// Peak of the ozone absorption near 600 nm, magnitudes: 300 Dobson units (Bird & Riordan 1986, after Leckner 1978).
+const OZONE_PEAK_MAG: f64 = 0.04;
+/// Width (one sigma) of that absorption, nm.
+const OZONE_WIDTH_NM: f64 = 50.0;
 /// The wavelength at which a user's `k_v` is meant, nm.
 const V_NM: f64 = 550.0;
 
@@ -69,9 +71,10 @@ impl Air {
     }
 }
 
-/// The Chappuis band of ozone as a Gaussian of 45 nm around 600 nm (shape and peak from memory).
+/// The Chappuis band of ozone as a Gaussian around 595 nm: within 0.005 mag of the coefficients of Bird & Riordan 1986,
+/// J. Climate Appl. Meteor. 25, 87, for 300 Dobson units.
 fn ozone(wavelength_nm: f64) -> f64 {
-    OZONE_PEAK_MAG * (-((wavelength_nm - 600.0) / 45.0).powi(2) / 2.0).exp()
+    OZONE_PEAK_MAG * (-((wavelength_nm - 595.0) / OZONE_WIDTH_NM).powi(2) / 2.0).exp()
 }
 
 #[cfg(test)]
@@ -101,5 +104,19 @@ mod tests {
         assert!(low.k(400.0) > low.k(500.0) && low.k(500.0) > low.k(656.0));
         assert!(Air::new(2000.0, None, 1.5).k(500.0) < low.k(500.0));
         assert!(low.transmission(500.0) < 1.0);
+    }
+
+    #[test]
+    fn each_term_has_its_size_and_its_colour() {
+        let sea = Air::new(0.0, None, 1.0);
+        // By definition: A0 at a micrometre, with the power -0.8 of Hayes & Latham 1975.
+        assert!((sea.aerosol(1000.0) - 0.05).abs() < 1e-12);
+        assert!((sea.aerosol(500.0) / sea.aerosol(1000.0) - 2f64.powf(0.8)).abs() < 1e-12);
+        // Half an atmosphere of molecules is left at 7.996 km ln 2.
+        assert!((Air::new(7996.0 * 2f64.ln(), None, 1.0).rayleigh(500.0) / sea.rayleigh(500.0) - 0.5).abs() < 1e-12);
+        assert!((Air::new(1500.0 * 2f64.ln(), None, 1.0).aerosol(500.0) / sea.aerosol(500.0) - 0.5).abs() < 1e-12);
+        // A magnitude and a quarter of extinction per airmass leaves 10^-0.5 of the light.
+        assert!((Air::new(0.0, Some(1.25), 1.0).transmission(550.0) - 10f64.powf(-0.5)).abs() < 1e-12);
+        assert!((Air::new(0.0, Some(0.625), 2.0).transmission(550.0) - 10f64.powf(-0.5)).abs() < 1e-12);
     }
 }

@@ -37,3 +37,24 @@ pub fn lamp_mix(tables: &Tables, mix: &BTreeMap<Lamp, f64>) -> Spectrum {
     }
     sum
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::common::ic_443;
+
+    #[test]
+    fn lamp_light_is_what_the_zenith_has_beyond_nature_and_grows_with_the_air() {
+        let sky = Sky { zenith_v_mag: 19.5, natural_v_mag: 21.9, toward_target_v_mag: None, ..ic_443().sky };
+        let zenith = linear_from_mag(19.5) - linear_from_mag(21.9);
+        assert!((artificial_linear_at(&sky, 90.0, 0.0) / zenith - 1.0).abs() < 1e-3);
+        // Two airmasses less a little at 30 degrees (Kasten & Young 1989): six tenths more per airmass.
+        assert!((artificial_linear_at(&sky, 30.0, 0.0) / zenith - (1.0 + 0.6 * 0.9943)).abs() < 1e-3);
+        let dark = Sky { zenith_v_mag: 22.0, ..sky.clone() };
+        assert_eq!(artificial_linear_at(&dark, 30.0, 0.0), 0.0);
+        let measured = Sky { toward_target_v_mag: Some(19.0), ..sky };
+        let natural = linear_from_mag(21.7);
+        assert!((artificial_linear_at(&measured, 30.0, natural) - (linear_from_mag(19.0) - natural)).abs() < 1e-20);
+        assert_eq!(artificial_linear_at(&measured, 30.0, 1.0), 0.0);
+    }
+}

@@ -88,4 +88,26 @@ mod tests {
         };
         assert!(ratio(90.0) > ratio(15.0));
     }
+
+    /// Rayleigh scattering goes with the fourth power of the wavelength; aerosols, in the model, with 1.3.
+    #[test]
+    fn each_part_of_moonlight_has_its_own_colour() {
+        let tables = Tables::shipped().unwrap();
+        for sep in [5.0, 30.0, 90.0] {
+            let (s, t) = (moon_spectrum(&tables, &moon(20.0, 40.0, sep), 60.0, 0.2), MoonTerms::at(sep));
+            let expected = |nm: f64| t.rayleigh * (550.0 / nm).powi(4) + t.mie * (550.0 / nm).powf(1.3);
+            let scattered = |nm: f64| s.continuum_at(nm) / tables.sunlight.continuum_at(nm);
+            assert!((scattered(450.0) / scattered(700.0) / (expected(450.0) / expected(700.0)) - 1.0).abs() < 1e-9, "{sep}");
+        }
+    }
+
+    /// Both branches of the paper's aerosol term meet within its own accuracy at ten degrees, and the disc has an end.
+    #[test]
+    fn the_aureole_joins_and_is_finite() {
+        let (inside, outside) = (MoonTerms::at(9.999).mie, MoonTerms::at(10.0).mie);
+        assert!((inside / outside - 1.0).abs() < 0.25, "{inside} {outside}");
+        assert!((MoonTerms::at(5.0).mie / (6.2e7 / 25.0) - 1.0).abs() < 1e-12);
+        assert_eq!(MoonTerms::at(0.0), MoonTerms { rayleigh: MoonTerms::at(0.0).rayleigh, mie: 6.2e7 * 16.0 });
+        assert!((MoonTerms::at(90.0).rayleigh / (1.06 * 10f64.powf(5.36)) - 1.0).abs() < 1e-9);
+    }
 }

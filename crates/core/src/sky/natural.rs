@@ -76,4 +76,22 @@ mod tests {
         assert!((van_rhijn(90.0) - 1.0).abs() < 1e-9);
         assert!(van_rhijn(30.0) > 1.8 && van_rhijn(30.0) < 2.0);
     }
+
+    /// van Rhijn's factor by hand: 90 km up, sin z = 6371 / 6461 at the horizon.
+    #[test]
+    fn the_layer_stands_ninety_kilometres_up() {
+        assert!((van_rhijn(0.0) - 6.012).abs() < 0.002, "{}", van_rhijn(0.0));
+        assert!((van_rhijn(30.0) - 1.922).abs() < 0.002, "{}", van_rhijn(30.0));
+    }
+
+    /// Green airglow over a dark site is a few hundred rayleigh (Roach & Gordon 1973, The Light of the Night Sky; from memory),
+    /// and it shares its scale with the continuum: at V 21.9 both are as listed.
+    #[test]
+    fn airglow_keeps_its_lines_in_proportion() {
+        let sky = natural_zenith(&Tables::shipped().unwrap(), 21.9);
+        let rayleigh = |nm: f64| sky.lines.iter().find(|l| l.wavelength_nm == nm).unwrap().photons / PHOTONS_PER_RAYLEIGH;
+        assert!((rayleigh(557.7) / rayleigh(630.0) - 2.5).abs() < 1e-9 && (rayleigh(589.3) / rayleigh(636.4) - 40.0 / 33.0).abs() < 1e-9);
+        // V of the listed sky as it stands is within a tenth of a magnitude of 21.9.
+        assert!((rayleigh(557.7) / 250.0).log10().abs() < 0.04, "{}", rayleigh(557.7));
+    }
 }

@@ -38,4 +38,17 @@ mod tests {
         let mags: Vec<_> = (-17..=-5).map(|a| twilight_zenith_mag(f64::from(a)).unwrap()).collect();
         assert!(mags.windows(2).all(|w| w[0] > w[1]), "{mags:?}");
     }
+
+    /// The fit by hand at two heights of the sun (Patat et al. 2006, table 2; coefficients from memory).
+    #[test]
+    fn the_fit_and_its_colour() {
+        assert!((twilight_zenith_mag(-10.0).unwrap() - (11.84 + 7.59 - 1.425)).abs() < 1e-9);
+        assert!((twilight_zenith_mag(-15.0).unwrap() - 21.32).abs() < 1e-9);
+        assert!(twilight_zenith_mag(-18.0).is_some() && twilight_zenith_mag(-4.0) == twilight_zenith_mag(-5.0));
+        let tables = Tables::shipped().unwrap();
+        let (sky, sun) = (twilight_spectrum(&tables, -12.0), &tables.sunlight);
+        let bluer = |nm: f64| sky.continuum_at(nm) / sun.continuum_at(nm);
+        assert!((bluer(450.0) / bluer(650.0) / (650.0f64 / 450.0).powi(2) - 1.0).abs() < 1e-9);
+        assert!((tables.v_mag(&sky).unwrap() - twilight_zenith_mag(-12.0).unwrap()).abs() < 1e-9);
+    }
 }

@@ -2,7 +2,7 @@
 #![allow(dead_code)]
 
 use axum::body::Body;
-use axum::http::{Request, StatusCode};
+use axum::http::{HeaderMap, Request, StatusCode};
 use http_body_util::BodyExt;
 use salt_lamp_core::catalogue::Catalogue;
 use salt_lamp_core::gear::Library;
@@ -42,12 +42,17 @@ impl Api {
     }
 
     /// Sends a request; one that names no host names this machine.
-    pub async fn send(&self, mut request: Request<Body>) -> (StatusCode, String, Vec<u8>) {
+    pub async fn whole(&self, mut request: Request<Body>) -> (StatusCode, HeaderMap, Vec<u8>) {
         request.headers_mut().entry("host").or_insert(axum::http::HeaderValue::from_static("localhost"));
         let response = self.router.clone().oneshot(request).await.expect("answers");
-        let kind = response.headers().get("content-type").map(|v| v.to_str().expect("text").to_owned()).unwrap_or_default();
-        let status = response.status();
-        (status, kind, response.into_body().collect().await.expect("a body").to_bytes().to_vec())
+        let (status, headers) = (response.status(), response.headers().clone());
+        (status, headers, response.into_body().collect().await.expect("a body").to_bytes().to_vec())
+    }
+
+    /// The same with its content type alone.
+    pub async fn send(&self, request: Request<Body>) -> (StatusCode, String, Vec<u8>) {
+        let (status, headers, bytes) = self.whole(request).await;
+        (status, headers.get("content-type").map(|v| v.to_str().expect("text").to_owned()).unwrap_or_default(), bytes)
     }
 
     pub async fn call(&self, method: &str, path: &str, headers: &[(&str, &str)], body: Option<&Value>) -> (StatusCode, Value) {

@@ -4,14 +4,16 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, must, type Scenario, type ScenarioRow } from "@/api/client";
-import { useFoot } from "@/Frame";
+import { useFoot } from "@/frame/foot";
 import { Button, IconButton } from "@/parts/ui";
+import { useTitle } from "@/parts/useTitle";
 import { useWayBack } from "@/parts/useWayBack";
 
 const fail = (e: Error) => toast.error(e.message, { duration: 10_000 });
 
 /** All stored comparisons. */
 export function BenchIndex() {
+  useTitle("Comparisons");
   const go = useNavigate();
   const client = useQueryClient();
   const foot = useFoot();

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, Eye, Plus, Printer, Redo2, Save, Undo2 } from "lucide-react";
 import { Tabs } from "radix-ui";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { toast } from "sonner";
 import {
@@ -24,8 +24,9 @@ import { SubChart } from "@/charts/SubChart";
 import { TimeChart } from "@/charts/TimeChart";
 import { useDecisions } from "@/charts/useDecisions";
 import { WorthPanel } from "@/charts/WorthPanel";
-import { useFoot } from "@/Frame";
+import { useFoot } from "@/frame/foot";
 import { Boundary } from "@/parts/Boundary";
+import { Choice } from "@/parts/Choice";
 import { ConflictDialog } from "@/parts/ConflictDialog";
 import { mag } from "@/parts/format";
 import { kept } from "@/parts/kept";
@@ -34,6 +35,7 @@ import { saveFile } from "@/parts/save";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, IconButton } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useTitle } from "@/parts/useTitle";
 import { where } from "@/parts/where";
 import { useCommands } from "@/shortcuts";
 import { hue, mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
@@ -85,6 +87,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   );
   const draft = useDraft(initial, start);
   const { draft: scenario, change, dirty, stored, setStored, base } = draft;
+  useTitle(scenario.title);
   const [conflict, setConflict] = useState<StoredScenario | null>(null);
   const [saving, setSaving] = useState(false);
 
@@ -325,47 +328,52 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-2.5 max-lg:grid-cols-1">
           <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
           <div className="min-w-0">
-            <ChartTabs value={chart} set={(c) => param((p) => p.set("chart", c))} />
-            {wantsDecisions && !problem && (
-              <LiveProblem problem={decisionsLive.problem} againInS={decisionsLive.againInS} scenario={scenario} />
-            )}
-            <Boundary what="This chart" keys={[chart, row, answer]} height={200}>
-              {chart === "time" && (
-                <TimeChart
-                  answer={answer}
-                  quantity={quantity}
-                  totalS={scenario.total_s}
-                  goal={scenario.goal_snr ?? 20}
-                  selected={row}
-                  hidden={hidden}
-                />
+            <ChartTabs value={chart} set={(c) => param((p) => p.set("chart", c))}>
+              {wantsDecisions && !problem && (
+                <LiveProblem problem={decisionsLive.problem} againInS={decisionsLive.againInS} scenario={scenario} />
               )}
-              {chart === "sub" && (
-                <SubChart
-                  {...decided}
-                  exposure={Number(params.get("exposure") ?? 0) || 0}
-                  setExposure={(i) => param((p) => p.set("exposure", String(i)))}
-                />
-              )}
-              {chart === "gain" && <GainChart {...decided} />}
-              {chart === "budget" && <BudgetPanel {...decided} />}
-              {chart === "worth" && <WorthPanel {...decided} quantity={quantity} />}
-              {chart === "look" && <LookPanel scenario={scenario} selected={row} quantity={quantity} hidden={hidden} />}
-              {chart === "table" && <CompareTable scenario={scenario} />}
-              {chart === "filters" && (
-                <FilterRanking
-                  scenario={scenario}
-                  contender={row}
-                  quantity={quantity}
-                  letter={mark(row).letter}
-                  use={takeFilter}
-                />
-              )}
-              {chart === "spectrum" && <SpectrumChart scenario={scenario} contender={row} letter={mark(row).letter} />}
-              {chart === "bandwidth" && (
-                <BandwidthChart scenario={scenario} contender={row} quantity={quantity} letter={mark(row).letter} />
-              )}
-            </Boundary>
+              <Boundary what="This chart" keys={[chart, row, answer]} height={200}>
+                {chart === "time" && (
+                  <TimeChart
+                    answer={answer}
+                    quantity={quantity}
+                    totalS={scenario.total_s}
+                    goal={scenario.goal_snr ?? 20}
+                    selected={row}
+                    hidden={hidden}
+                  />
+                )}
+                {chart === "sub" && (
+                  <SubChart
+                    {...decided}
+                    exposure={Number(params.get("exposure") ?? 0) || 0}
+                    setExposure={(i) => param((p) => p.set("exposure", String(i)))}
+                  />
+                )}
+                {chart === "gain" && <GainChart {...decided} />}
+                {chart === "budget" && <BudgetPanel {...decided} />}
+                {chart === "worth" && <WorthPanel {...decided} quantity={quantity} />}
+                {chart === "look" && (
+                  <LookPanel scenario={scenario} selected={row} quantity={quantity} hidden={hidden} />
+                )}
+                {chart === "table" && <CompareTable scenario={scenario} />}
+                {chart === "filters" && (
+                  <FilterRanking
+                    scenario={scenario}
+                    contender={row}
+                    quantity={quantity}
+                    letter={mark(row).letter}
+                    use={takeFilter}
+                  />
+                )}
+                {chart === "spectrum" && (
+                  <SpectrumChart scenario={scenario} contender={row} letter={mark(row).letter} />
+                )}
+                {chart === "bandwidth" && (
+                  <BandwidthChart scenario={scenario} contender={row} quantity={quantity} letter={mark(row).letter} />
+                )}
+              </Boundary>
+            </ChartTabs>
           </div>
         </div>
       )}
@@ -400,7 +408,8 @@ const CHARTS = [
   ["table", "Table"],
 ] as const;
 
-function ChartTabs({ value, set }: { value: string; set: (chart: string) => void }) {
+/** The tabs of the charts, the chosen one's chart in its panel. */
+function ChartTabs({ value, set, children }: { value: string; set: (chart: string) => void; children: ReactNode }) {
   return (
     <Tabs.Root value={value} onValueChange={set}>
       <Tabs.List aria-label="Charts" className="mb-1 flex flex-wrap gap-x-1">
@@ -414,9 +423,9 @@ function ChartTabs({ value, set }: { value: string; set: (chart: string) => void
           </Tabs.Trigger>
         ))}
       </Tabs.List>
-      {CHARTS.map(([id, label]) => (
-        <Tabs.Content key={id} value={id} className="sr-only" tabIndex={-1}>
-          {label}
+      {CHARTS.map(([id]) => (
+        <Tabs.Content key={id} value={id}>
+          {children}
         </Tabs.Content>
       ))}
     </Tabs.Root>
@@ -425,21 +434,20 @@ function ChartTabs({ value, set }: { value: string; set: (chart: string) => void
 
 function QuantityChoice({ list, value, set }: { list: Quantity[]; value: Quantity; set: (q: Quantity) => void }) {
   return (
-    <div role="radiogroup" aria-label="Judge by" className="flex flex-wrap rounded-2xl bg-surface p-0.5">
-      {list.map((q) => (
-        <button
-          key={q}
-          type="button"
-          role="radio"
-          aria-checked={q === value}
-          onClick={() => set(q)}
-          className={`flex items-center gap-1.5 rounded-full px-3 py-0.5 text-[0.9rem] ${q === value ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
-        >
-          <span aria-hidden className="size-2 rounded-full" style={{ background: hue(q) }} />
-          {QUANTITY_LABELS[q]}
-        </button>
-      ))}
-    </div>
+    <Choice
+      label="Judge by"
+      value={value}
+      onChange={set}
+      options={list.map((q) => ({
+        value: q,
+        label: (
+          <>
+            <span aria-hidden className="size-2 rounded-full" style={{ background: hue(q) }} />
+            {QUANTITY_LABELS[q]}
+          </>
+        ),
+      }))}
+    />
   );
 }
 

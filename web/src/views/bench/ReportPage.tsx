@@ -7,6 +7,7 @@ import { clock, mag, snr } from "@/parts/format";
 import { kept } from "@/parts/kept";
 import { Button } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 
@@ -27,6 +28,7 @@ export function ReportPage() {
     },
     gcTime: 0,
   });
+  useTitle(report.data ? `Report, ${report.data.scenario.title}` : "Report");
   if (report.error)
     return <p className="mx-auto mt-24 max-w-md text-center whitespace-pre-line text-danger">{report.error.message}</p>;
   if (!report.data) return <p className="p-6 text-muted">Loading…</p>;
@@ -83,7 +85,7 @@ export function ReportPage() {
                 {emitted.map((q) => {
                   const a = c.quantities[q];
                   return (
-                    <td key={q} className={`num text-right whitespace-nowrap ${many ? "py-0.5" : "py-1"}`}>
+                    <td key={q} className={`num pl-2 text-right sm:whitespace-nowrap ${many ? "py-0.5" : "py-1"}`}>
                       {a ? snr(a.snr) : "–"}
                       <span className={many ? "ml-2 text-muted" : "block text-muted"}>
                         {a ? clock(a.time_to_goal_s) : ""}

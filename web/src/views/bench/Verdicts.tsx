@@ -1,5 +1,6 @@
 import { Popover } from "radix-ui";
 import type { BenchAnswer } from "@/api/client";
+import { useRested } from "@/parts/useRested";
 import { Words } from "@/parts/Words";
 import { mark } from "@/theme/marks";
 
@@ -13,6 +14,8 @@ export function Verdicts({
   name: string;
   words: BenchAnswer["rows"][number] | undefined;
 }) {
+  // Said once a drag is over, not at each of its steps.
+  const said = useRested(words?.verdicts[0], 1000);
   if (!words) return null;
   const { letter, colour } = mark(index);
   return (
@@ -34,6 +37,9 @@ export function Verdicts({
           {name}
         </h2>
       </div>
+      <p className="sr-only" aria-live="polite" data-testid="verdict-said">
+        {said ? `Path ${letter}. ${said.question}: ${said.text}.` : ""}
+      </p>
       {words.verdicts.map((v) => (
         <div key={v.question} className="min-w-0">
           <div className="flex items-baseline gap-2 text-[0.86rem] text-muted">

@@ -7,6 +7,7 @@ import { api, type Campaign, must, type StoredCampaign } from "@/api/client";
 import { many, percent, snr } from "@/parts/format";
 import { Button, IconButton, NumberField, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useTitle } from "@/parts/useTitle";
 import { useWayBack } from "@/parts/useWayBack";
 import { hue, mark, QUANTITY_LABELS } from "@/theme/marks";
 import { tonightDate, useSites } from "../night/useNight";
@@ -21,6 +22,7 @@ export function CampaignPage() {
   const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
   const list = campaigns.data ?? [];
   const chosen = list.find((c) => c.id === params.get("id")) ?? list[0];
+  useTitle(chosen?.campaign.title ?? "Campaigns");
   // The list first; where each campaign stands may follow when it is known.
   const refresh = () => {
     void client.invalidateQueries({ queryKey: ["campaign-state"] });
@@ -60,7 +62,7 @@ export function CampaignPage() {
     }
   };
   return (
-    <div className="grid grid-cols-[16rem_minmax(0,1fr)] gap-4 px-5 py-3 max-lg:grid-cols-1">
+    <div className="grid grid-cols-[16rem_minmax(0,1fr)] gap-4 px-5 py-3 max-lg:grid-cols-[minmax(0,1fr)]">
       <div>
         <h1 className="mb-2 text-[1.3rem]">Campaigns</h1>
         <ul className="flex flex-col gap-0.5">

@@ -367,7 +367,7 @@ const Picture = memo(function Picture({
                       height={BLOCK}
                       rx={7}
                       fill={hue(of.plan.totals[b.exposure]?.quantity ?? "continuum")}
-                      opacity={dragged(whose, i) ? 0.55 : 0.85}
+                      opacity={dragged(whose, i) ? 0.6 : 1}
                       stroke={kept ? "var(--decide)" : rim}
                       strokeWidth={kept ? 2.5 : 1.5}
                     />

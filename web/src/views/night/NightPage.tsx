@@ -12,11 +12,12 @@ import {
   type PlanBlock,
   type StoredCampaign,
 } from "@/api/client";
-import { useFoot } from "@/Frame";
+import { useFoot } from "@/frame/foot";
 import { percent } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { Button, IconButton, NumberField, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useTitle } from "@/parts/useTitle";
 import { useCommands } from "@/shortcuts";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "../bench/useLive";
@@ -75,6 +76,7 @@ export function NightPage() {
   const locked = useMemo(() => readLocks(where, written), [where, written]);
   const [past, setPast] = useState<{ where: string; list: Locks[] }>({ where, list: [] });
   const history = past.where === where ? past.list : [];
+  useTitle(scenario ? `Night of ${date}, ${scenario.target.name}` : "Night");
   const changeLocks = (how: (locked: Locks) => Locks) =>
     edit((p) => {
       // The address as it is by now: two quick moves both stay.

@@ -188,7 +188,11 @@ export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props)
           if (value == null)
             return optional ? (
               <div key={path} className="self-end">
-                <Button look="quiet" onClick={() => edit(path, Math.max(min, 0))}>
+                <Button
+                  look="quiet"
+                  className="h-auto min-h-8 text-left whitespace-normal!"
+                  onClick={() => edit(path, Math.max(min, 0))}
+                >
                   + {label}
                 </Button>
               </div>

@@ -1,7 +1,8 @@
 import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Axes } from "@/charts/Axes";
+import { useWidth } from "@/parts/useWidth";
 
 type Axis = { domain: [number, number]; ticks?: number[]; text?: (value: number) => string };
 type Props = {
@@ -25,15 +26,8 @@ export const MOST_DRAGGED = 120;
 /** A line whose points are dragged. */
 export function PointsChart({ label, points, through = points, move, add, x: xs, y: ys, filled, height = 190 }: Props) {
   const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(480);
+  const width = useWidth(box) || 480;
   const [held, setHeld] = useState<number | null>(null);
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(([e]) => e && setWidth(Math.floor(e.contentRect.width)));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
   const x = scaleLinear(xs.domain, [PAD.left, width - PAD.right]);
   const y = scaleLinear(ys.domain, [height - PAD.bottom, PAD.top]);
   const px = (p: readonly number[]) => x(p[0] ?? 0);

@@ -3,10 +3,12 @@ import { Archive, Copy, Download, Plus, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
 import { api, must, ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
-import { useFoot } from "@/Frame";
+import { useFoot } from "@/frame/foot";
+import { Choice } from "@/parts/Choice";
 import { kept } from "@/parts/kept";
 import { Button, IconButton } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useTitle } from "@/parts/useTitle";
 import { useWayBack } from "@/parts/useWayBack";
 import { useCommands } from "@/shortcuts";
 import { CompareFilters } from "./CompareFilters";
@@ -83,20 +85,25 @@ export function ShelfPage() {
       return null;
     }
   };
+  const toKind = useCallback(
+    (k: string) =>
+      set((p) => {
+        p.set("kind", k);
+        p.delete("id");
+      }),
+    [set],
+  );
+  useTitle(`${KINDS.find(([k]) => k === kind)?.[1]} on the shelf`);
   useCommands(
     useMemo(
       () => [
         ...KINDS.map(([k, label]) => ({
           id: `shelf-${k}`,
           label: `Shelf: ${label}`,
-          run: () =>
-            set((p) => {
-              p.set("kind", k);
-              p.delete("id");
-            }),
+          run: () => toKind(k),
         })),
       ],
-      [set],
+      [toKind],
     ),
   );
   useEffect(() => {
@@ -117,28 +124,16 @@ export function ShelfPage() {
     });
   const comparing = rows.filter((r) => compared.has(r.id));
   return (
-    <div className="grid grid-cols-[19rem_minmax(0,1fr)] gap-3 px-5 py-3 max-lg:grid-cols-1">
+    <div className="grid grid-cols-[19rem_minmax(0,1fr)] gap-3 px-5 py-3 max-lg:grid-cols-[minmax(0,1fr)]">
       <div className="min-w-0">
         <h1 className="mb-2 text-[1.3rem]">Shelf</h1>
-        <div role="radiogroup" aria-label="Kind" className="mb-2 flex flex-wrap rounded-2xl bg-surface p-0.5">
-          {KINDS.map(([k, label]) => (
-            <button
-              key={k}
-              type="button"
-              role="radio"
-              aria-checked={k === kind}
-              onClick={() =>
-                set((p) => {
-                  p.set("kind", k);
-                  p.delete("id");
-                })
-              }
-              className={`rounded-full px-2.5 py-0.5 text-[0.92rem] ${k === kind ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
-            >
-              {label}
-            </button>
-          ))}
-        </div>
+        <Choice
+          label="Kind"
+          className="mb-2 flex flex-wrap rounded-2xl bg-surface p-0.5"
+          value={kind}
+          onChange={toKind}
+          options={KINDS.map(([value, label]) => ({ value, label }))}
+        />
         {shelf.error && <p className="text-danger">{shelf.error.message}</p>}
         <ul
           className="flex max-h-[calc(100dvh-13rem)] flex-col gap-1 overflow-y-auto pr-1"
@@ -198,6 +193,7 @@ export function ShelfPage() {
         )}
         {chosen ? (
           <section aria-label={chosen.entry.name} className="rounded-xl bg-surface p-4">
+            <h2 className="sr-only">{chosen.entry.name}</h2>
             <EntryEditor
               key={chosen.id}
               stored={chosen}

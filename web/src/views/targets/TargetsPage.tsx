@@ -12,14 +12,16 @@ import {
   type Target,
   type TargetKind,
 } from "@/api/client";
-import { useFoot } from "@/Frame";
+import { useFoot } from "@/frame/foot";
 import { Boundary } from "@/parts/Boundary";
+import { Choice } from "@/parts/Choice";
 import { EmissionFields } from "@/parts/EmissionFields";
 import { useKept } from "@/parts/kept";
 import { same } from "@/parts/same";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useTitle } from "@/parts/useTitle";
 import { useWayBack } from "@/parts/useWayBack";
 import { useCommands } from "@/shortcuts";
 import { skyOf, useSites } from "../night/useNight";
@@ -100,6 +102,7 @@ export function TargetsPage() {
   );
   const kindLabel = useCallback((k: string) => kinds.find(([key]) => key === k)?.[1] ?? k, [kinds]);
   const name = params.get("object") ?? (text ? found.data?.objects[0]?.name : undefined) ?? "IC 443";
+  useTitle(params.get("object") ? `${name}, targets` : "Targets");
   useCommands(
     useMemo(() => [{ id: "find-target", label: "Find a target", keys: "/", run: () => field.current?.focus() }], []),
   );
@@ -112,7 +115,7 @@ export function TargetsPage() {
     return () => foot(null);
   }, [foot, found.data]);
   return (
-    <div className="grid grid-cols-[20rem_minmax(0,1fr)] gap-3 px-5 py-3 max-lg:grid-cols-1">
+    <div className="grid grid-cols-[20rem_minmax(0,1fr)] gap-3 px-5 py-3 max-lg:grid-cols-[minmax(0,1fr)]">
       <div className="min-w-0">
         <h1 className="mb-2 text-[1.3rem]">Targets</h1>
         <div className="flex h-9 items-center gap-2 rounded-lg border border-edge bg-well px-2.5 focus-within:border-edge-strong">
@@ -150,23 +153,16 @@ export function TargetsPage() {
           />
           <Select hideLabel label="Size" value={size || ANY} options={SIZES} onChange={(v) => set("size", v)} />
         </div>
-        <div className="mt-2 flex gap-1" role="radiogroup" aria-label="List">
-          {[
-            ["", "All that match"],
-            ["tonight", "Worth tonight"],
-          ].map(([value, label]) => (
-            <button
-              key={value}
-              type="button"
-              role="radio"
-              aria-checked={(params.get("list") ?? "") === value}
-              onClick={() => set("list", value ?? "")}
-              className={`rounded-full px-3 py-0.5 text-[0.9rem] ${(params.get("list") ?? "") === value ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
-            >
-              {label}
-            </button>
-          ))}
-        </div>
+        <Choice
+          label="List"
+          className="mt-2 flex gap-1"
+          value={params.get("list") ?? ""}
+          onChange={(v) => set("list", v)}
+          options={[
+            { value: "", label: "All that match" },
+            { value: "tonight", label: "Worth tonight" },
+          ]}
+        />
         {params.get("list") === "tonight" && library.data ? (
           <TonightList library={library.data} kind={kind} chosen={name} choose={(n) => set("object", n)} />
         ) : (
@@ -244,7 +240,7 @@ function ObjectView({ name, library, kindLabel }: ObjectProps) {
           ))}
         </dl>
       </section>
-      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)] gap-3 max-xl:grid-cols-1">
+      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.1fr)] gap-3 max-xl:grid-cols-[minmax(0,1fr)]">
         <Emission object={object} stored={emission ?? null} library={library} damaged={damaged ?? null} />
         <FieldView object={object} library={library} />
       </div>

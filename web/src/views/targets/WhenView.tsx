@@ -63,7 +63,7 @@ export function WhenView({
       twin={twin}
       height={120}
       side={
-        <div className="flex gap-2">
+        <div className="flex flex-wrap gap-2">
           <div className="w-32">
             <Select hideLabel label="Span" value={days} options={SPANS} onChange={setDays} testId="span" />
           </div>

@@ -6,9 +6,11 @@ import { api, must } from "@/api/client";
 import { snr } from "@/parts/format";
 import { Button } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
+import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
 import { mark } from "@/theme/marks";
-import { CropCanvas, type Eye } from "./CropCanvas";
+import { CropCanvas } from "./CropCanvas";
+import type { Eye } from "./eye";
 import { bytes, type Picture, unpack } from "./frames";
 
 type Kept = Awaited<ReturnType<typeof reveal>>;
@@ -16,6 +18,7 @@ const reveal = (id: string) => must(api.POST("/api/v1/look/blind/{id}/reveal", {
 
 /** Pictures without names, in two rounds; then what the figures say. */
 export function BlindPage() {
+  useTitle("Judge blind");
   const { id = "" } = useParams();
   const [params] = useParamsEdit();
   const [round, setRound] = useState(0);

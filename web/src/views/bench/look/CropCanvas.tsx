@@ -1,9 +1,7 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
+import { useWidth } from "@/parts/useWidth";
+import { type Box, byKey, type Eye, MEASURING_KEYS, MOVING_KEYS } from "./eye";
 import type { Picture } from "./frames";
-
-/** Where all crops look: middle in arcsec, and screen pixels per arcsec. */
-export type Eye = { x: number; y: number; perArcsec: number };
-export type Box = [number, number, number, number];
 
 type Props = {
   picture: Picture;
@@ -22,17 +20,11 @@ type Props = {
 export function CropCanvas(p: Props) {
   const { picture, fieldArcsec, eye, height } = p;
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [width, setWidth] = useState(0);
+  const frame = useRef<HTMLDivElement>(null);
+  const width = useWidth(frame);
   const drag = useRef<{ x: number; y: number; eye: Eye } | null>(null);
   // The picture as it came, on a canvas of its own that serves every picture after it.
   const source = useRef<{ canvas: HTMLCanvasElement; holds: Picture | null } | null>(null);
-  useEffect(() => {
-    const element = canvas.current?.parentElement;
-    if (!element) return;
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.floor(entry.contentRect.width)));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
   useEffect(() => {
     const c = canvas.current?.getContext("2d");
     if (!c || width === 0) return;
@@ -63,6 +55,18 @@ export function CropCanvas(p: Props) {
       eye.y - (e.clientY - r.top - height / 2) / eye.perArcsec,
     ] as const;
   };
+  // React listens to the wheel passively: only a listener of one's own can keep the page where it is.
+  const zoom = useRef((_: number) => {});
+  zoom.current = (by) => p.setEye({ ...eye, perArcsec: eye.perArcsec * by });
+  useEffect(() => {
+    const element = canvas.current;
+    const onWheel = (e: WheelEvent) => {
+      e.preventDefault();
+      zoom.current(Math.exp(-e.deltaY / 400));
+    };
+    element?.addEventListener("wheel", onWheel, { passive: false });
+    return () => element?.removeEventListener("wheel", onWheel);
+  }, []);
   const start = useRef<readonly [number, number] | null>(null);
   const box = p.box;
   const screen = box && {
@@ -72,7 +76,22 @@ export function CropCanvas(p: Props) {
     height: Math.abs(box[3] - box[1]) * eye.perArcsec,
   };
   return (
-    <div className="relative overflow-hidden rounded-md bg-black" style={{ height }}>
+    <div
+      ref={frame}
+      role="application"
+      aria-label={`${p.label}: ${p.measuring ? MEASURING_KEYS : MOVING_KEYS}`}
+      tabIndex={0}
+      onKeyDown={(e) => {
+        if (e.ctrlKey || e.metaKey || e.altKey) return;
+        const next = byKey(e.key, e.shiftKey, eye, p.measuring ? (box ?? null) : undefined);
+        if (!next) return;
+        e.preventDefault();
+        if (next.eye) p.setEye(next.eye);
+        if (next.box) p.onBox?.(next.box);
+      }}
+      className="relative overflow-hidden rounded-md bg-black"
+      style={{ height }}
+    >
       <canvas
         ref={canvas}
         width={width}
@@ -81,7 +100,6 @@ export function CropCanvas(p: Props) {
         aria-label={p.label}
         data-testid={p.testId}
         style={{ touchAction: "none", cursor: p.measuring ? "crosshair" : "grab" }}
-        onWheel={(e) => p.setEye({ ...eye, perArcsec: eye.perArcsec * Math.exp(-e.deltaY / 400) })}
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
           if (p.measuring) start.current = toArcsec(e);

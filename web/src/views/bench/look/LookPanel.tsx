@@ -11,7 +11,8 @@ import { Words } from "@/parts/Words";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useLive } from "../useLive";
 import { readView, writeView } from "./address";
-import { type Box, CropCanvas, type Eye } from "./CropCanvas";
+import { CropCanvas } from "./CropCanvas";
+import type { Box, Eye } from "./eye";
 import { bytes, type Picture, unpack } from "./frames";
 import { SlopeChart } from "./SlopeChart";
 
@@ -348,7 +349,11 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
           </tbody>
         </table>
       )}
-      {measuring && !measured && <p className="mt-2 text-[0.9rem] text-amber">Drag a box on any crop.</p>}
+      {measuring && !measured && (
+        <p className="mt-2 text-[0.9rem] text-amber">
+          Drag a box on any crop; or go to a crop with Tab, press Enter, and shape the box with the arrow keys.
+        </p>
+      )}
       {words && <SlopeChart words={words} scenario={scenario} />}
       <div className="mt-2 flex flex-wrap items-center gap-2">
         <span className="text-[0.88rem] text-muted">Path {mark(selected).letter} as</span>

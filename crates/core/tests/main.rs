@@ -1,0 +1,15 @@
+//! The core from outside: behaviour, facts of the trade, and tables of other people's making.
+//!
+//! One program: ten would be linked ten times whenever a line of the core changes.
+
+mod charts;
+mod checks;
+mod common;
+mod decisions;
+mod facts;
+mod look;
+mod night;
+mod outside;
+mod outside_decisions;
+mod plan;
+mod properties;

@@ -1,0 +1,37 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, must } from "@/api/client";
+import { localTime, nightSite, type SiteEntry, tonightDate, useSites } from "@/views/night/useNight";
+
+/** What the foot says of tonight: site, darkness, moon, and the campaign that is under way. */
+export function Tonight() {
+  const sites = useSites();
+  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
+  const campaign = campaigns.data?.[0];
+  const site = sites.find((s) => s.id === campaign?.campaign.site) ?? sites[0];
+  const date = tonightDate(site?.site);
+  const brief = useQuery({
+    queryKey: ["brief", site?.id, date],
+    queryFn: () => must(api.POST("/api/v1/night/brief", { body: { site: nightSite(site as SiteEntry), date } })),
+    enabled: site !== undefined,
+    staleTime: 600_000,
+  });
+  if (!brief.data || !site) return null;
+  const { events, clock } = brief.data;
+  return (
+    <Link
+      to="/night"
+      className="flex min-w-0 flex-wrap gap-x-3 hover:text-ink sm:ml-auto sm:shrink-0 sm:flex-nowrap sm:pl-4"
+      data-testid="tonight"
+    >
+      <span>
+        Tonight, {site.entry.name}:{" "}
+        {events.dark_h > 0
+          ? `dark ${localTime(events.dusk_s, clock)}–${localTime(events.dawn_s, clock)}`
+          : "it does not get dark"}
+      </span>
+      <span>moon {Math.round(events.moon_lit * 100)} %</span>
+      {campaign && <span className="max-w-40 truncate text-amber">{campaign.campaign.title}</span>}
+    </Link>
+  );
+}
