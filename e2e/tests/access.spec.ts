@@ -82,12 +82,13 @@ test("charts are tabs with panels of their own, and choices go by arrow keys", a
   await expect(panel.getByTestId("sub-text")).toBeVisible();
   const judge = page.getByRole("radiogroup", { name: "Judge by" });
   await judge.getByRole("radio", { name: "H-alpha" }).focus();
-  await page.keyboard.press("ArrowRight");
+  // A finger holds a key for a moment.
+  await page.keyboard.press("ArrowRight", { delay: 80 });
   await expect(judge.getByRole("radio", { name: "[O III]" })).toBeChecked();
   await expect(page).toHaveURL(/q=oiii/);
   const theme = page.getByRole("radiogroup", { name: "Theme" });
   await theme.getByRole("radio", { name: /Lamp/ }).focus();
-  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("ArrowDown", { delay: 80 });
   await expect(page.locator("html")).toHaveAttribute("data-theme", "ember");
 });
 

@@ -55,7 +55,7 @@ async function blind(page: Page): Promise<string> {
 
 const CHARTS = ["time", "sub", "gain", "budget", "filters", "spectrum", "bandwidth", "look", "worth", "table"];
 const KINDS = ["telescope", "filter", "site", "camera"];
-const STAGES = ["target", "atmosphere", "optics", "filter", "sensor"];
+const STAGES = ["target", "air", "optics", "filter", "sensor", "sub"];
 
 /** Every view, and what of a view is a page of its own to whoever looks at it: where it stands, or how to come there. */
 export const VIEWS: Record<string, string | ((page: Page) => Promise<string>)> = {
@@ -112,7 +112,9 @@ const MEASURE = `
 export async function unreadableInRed(page: Page): Promise<string[]> {
   const boxes = await page.evaluate(() => {
     const out: { text: string; x: number; y: number; w: number; h: number }[] = [];
-    const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+    // What stands over the page throws its shadow on it: then it alone is read.
+    const over = document.querySelector("[data-radix-popper-content-wrapper]") ?? document.body;
+    const walk = document.createTreeWalker(over, NodeFilter.SHOW_TEXT);
     for (let node = walk.nextNode(); node; node = walk.nextNode()) {
       const text = node.textContent?.trim() ?? "";
       const around = node.parentElement;
@@ -124,6 +126,12 @@ export async function unreadableInRed(page: Page): Promise<string[]> {
         const top = document.elementFromPoint(x, y);
         // Only what is in sight: nothing lies over it and no box cuts it off.
         if (r.width < 3 || r.height < 6 || !top || !(around.contains(top) || top.contains(around))) continue;
+        let cut = false;
+        for (let box = around.parentElement; box; box = box.parentElement) {
+          const { top: from, bottom: to } = box.getBoundingClientRect();
+          if (/auto|scroll|hidden/.test(getComputedStyle(box).overflowY) && (r.top < from || r.bottom > to)) cut = true;
+        }
+        if (cut) continue;
         out.push({ text: text.slice(0, 40), x: r.left, y: r.top, w: r.width, h: r.height });
       }
     }
@@ -133,7 +141,7 @@ export async function unreadableInRed(page: Page): Promise<string[]> {
   return page.evaluate(
     async ([png, boxes, measure]) => {
       const RED = new Function(`${measure}; return RED;`)() as number[];
-      const bitmap = await createImageBitmap(await (await fetch(`data:image/png;base64,${png}`)).blob());
+      const bitmap = await createImageBitmap(new Blob([Uint8Array.from(atob(png), (c) => c.charCodeAt(0))]));
       const canvas = new OffscreenCanvas(bitmap.width, bitmap.height);
       const context = canvas.getContext("2d") as OffscreenCanvasRenderingContext2D;
       context.drawImage(bitmap, 0, 0);

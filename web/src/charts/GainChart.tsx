@@ -168,8 +168,9 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
                     textAnchor="middle"
                     fill="var(--ink)"
                     stroke="var(--surface)"
-                    strokeWidth={3}
+                    strokeWidth={6}
                     paintOrder="stroke"
+                    strokeLinejoin="round"
                     style={{ fontSize: 10.5 }}
                   >
                     {step > 44 ? (r.information * 100).toFixed(0) : ""}
@@ -179,6 +180,10 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
                     y={height - PAD.bottom - 6}
                     textAnchor="middle"
                     fill={advised ? "var(--on-salt)" : "var(--ink)"}
+                    stroke={advised ? "none" : "var(--surface)"}
+                    strokeWidth={6}
+                    paintOrder="stroke"
+                    strokeLinejoin="round"
                     style={{ fontSize: 10.5 }}
                   >
                     {step > 44 ? r.range_stops.toFixed(1) : ""}

@@ -238,8 +238,9 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
               textAnchor="middle"
               fill="var(--salt)"
               stroke="var(--surface)"
-              strokeWidth={3}
+              strokeWidth={6}
               paintOrder="stroke"
+              strokeLinejoin="round"
             >
               as good
             </text>
@@ -281,8 +282,9 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                   textAnchor={x(w.beyond_s) > width - 150 ? "end" : "start"}
                   fill="var(--danger)"
                   stroke="var(--surface)"
-                  strokeWidth={3}
+                  strokeWidth={6}
                   paintOrder="stroke"
+                  strokeLinejoin="round"
                 >
                   {w.label}
                 </text>
@@ -341,6 +343,7 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                 stroke="var(--surface)"
                 strokeWidth={5}
                 paintOrder="stroke"
+                strokeLinejoin="round"
                 style={{ fontSize: 10.5 }}
               >
                 {SCHOOL_LABELS[c.school]}
@@ -408,8 +411,9 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                 textAnchor={handleX > width - 110 ? "end" : "start"}
                 fill="var(--decide)"
                 stroke="var(--surface)"
-                strokeWidth={3}
+                strokeWidth={6}
                 paintOrder="stroke"
+                strokeLinejoin="round"
                 style={{ fontSize: 13 }}
               >
                 yours {seconds(yours)}

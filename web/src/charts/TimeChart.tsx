@@ -141,12 +141,12 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
             {curves.map((c, i) => {
               const { colour, dash, letter } = mark(c.contender);
               return (
-                <g key={c.contender} opacity={c.contender === selected ? 1 : 0.9}>
+                <g key={c.contender}>
                   <path
                     d={path(c.snr) ?? ""}
                     fill="none"
                     stroke={colour}
-                    strokeWidth={c.contender === selected ? 2.6 : 1.7}
+                    strokeWidth={c.contender === selected ? 2.6 : 1.6}
                     strokeDasharray={dash}
                   />
                   <text x={width - PAD.right + 8} y={(ends[i] ?? 0) + 4} fill={colour}>

@@ -1,5 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Printer } from "lucide-react";
+import { useEffect, useState } from "react";
+import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
 import { TimeChart } from "@/charts/TimeChart";
@@ -10,6 +12,24 @@ import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
+import { useTheme } from "@/theme/useTheme";
+
+/** White as paper; in Ember only while it is printed, for a white page would undo an hour of adaptation. */
+function usePaper() {
+  const [theme] = useTheme();
+  const [printing, setPrinting] = useState(false);
+  useEffect(() => {
+    // What is printed is drawn at once, before the sheet is made.
+    const [begin, end] = [true, false].map((on) => () => flushSync(() => setPrinting(on)));
+    window.addEventListener("beforeprint", begin as () => void);
+    window.addEventListener("afterprint", end as () => void);
+    return () => {
+      window.removeEventListener("beforeprint", begin as () => void);
+      window.removeEventListener("afterprint", end as () => void);
+    };
+  }, []);
+  return theme === "ember" && !printing ? "ember" : "daylight";
+}
 
 /** One printed page: the scene, every path, the verdicts, and the time chart, on paper white. */
 export function ReportPage() {
@@ -29,6 +49,7 @@ export function ReportPage() {
     gcTime: 0,
   });
   useTitle(report.data ? `Report, ${report.data.scenario.title}` : "Report");
+  const paper = usePaper();
   if (report.error)
     return <p className="mx-auto mt-24 max-w-md text-center whitespace-pre-line text-danger">{report.error.message}</p>;
   if (!report.data) return <p className="p-6 text-muted">Loading…</p>;
@@ -41,7 +62,7 @@ export function ReportPage() {
   const many = contenders.length > 4;
   const told = (v: { question: string }) => !many || v.question.startsWith("Time");
   return (
-    <div data-theme="daylight" className="min-h-dvh bg-surface text-ink print:min-h-0">
+    <div data-theme={paper} className="min-h-dvh bg-surface text-ink print:min-h-0">
       <div className="mx-auto flex max-w-[52rem] flex-col gap-3 px-6 py-5 print:max-w-none print:p-0 print:text-[11px]">
         <div className="flex items-center gap-3 print:hidden">
           <Link to={`/bench/${id}`} className="text-salt underline underline-offset-4">
