@@ -66,3 +66,47 @@ fn is_main(line: &EmissionLine) -> bool {
 fn count(q: Quantity) -> f64 {
     LINES.iter().filter(|l| l.quantity == q && is_main(l)).count() as f64
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::scenario::Passband;
+
+    const DARK: LinesRayleigh = LinesRayleigh { ha: 0.0, nii: 0.0, oiii: 0.0, sii: 0.0, hb: 0.0 };
+
+    fn band(centre_nm: f64, fwhm_nm: f64) -> Filter {
+        Filter::of_bands("", vec![Passband { centre_nm, fwhm_nm, peak: 0.9, order: 3.0 }])
+    }
+
+    fn optics(focal_ratio: f64) -> Optics {
+        let focal_length_mm = 100.0 * focal_ratio;
+        Optics { aperture_mm: 100.0, obstruction_mm: 0.0, focal_length_mm, reducer: 1.0, throughput: 1.0, longest_sub_s: None }
+    }
+
+    #[test]
+    fn a_line_pair_is_weighed_by_its_light_or_evenly_where_there_is_none() {
+        // A nanometre around the bluer of the two [S II] lines: the other is out of sight.
+        let one = &band(671.64, 1.0);
+        let of = |sii: f64| line_transmissions(one, &optics(30.0), &LinesRayleigh { sii, ..DARK })[&Quantity::Sii];
+        assert!((of(0.0).head_on / 0.9 - 0.5).abs() < 1e-3, "{:?}", of(0.0));
+        assert!((of(10.0).head_on / 0.9 - 1.3 / 2.3).abs() < 1e-3, "{:?}", of(10.0));
+        // H-alpha is judged without [N II], [O III] by its stronger line.
+        let nii = line_transmissions(&band(658.35, 1.0), &optics(30.0), &LinesRayleigh { ha: 1.0, nii: 1.0, ..DARK });
+        assert!(!nii.contains_key(&Quantity::Ha), "{nii:?}");
+        let weak = line_transmissions(&band(495.89, 1.0), &optics(30.0), &LinesRayleigh { oiii: 1.0, ..DARK });
+        assert!(!weak.contains_key(&Quantity::Oiii), "{weak:?}");
+    }
+
+    #[test]
+    fn copies_stand_at_either_end_of_the_tolerance_and_a_fast_cone_is_told() {
+        let mut f = band(656.28, 3.0);
+        f.centre_tolerance_nm = 1.0;
+        let lines = LinesRayleigh { ha: 1.0, ..DARK };
+        let slow = line_transmissions(&f, &optics(10.0), &lines)[&Quantity::Ha];
+        assert!(!slow.too_narrow && (slow.in_cone / slow.head_on - 1.0).abs() < 0.02, "{slow:?}");
+        let fast = line_transmissions(&f, &optics(2.0), &lines)[&Quantity::Ha];
+        // The cone slides the band to the blue: a copy that is low loses more, one that is high less.
+        assert!(fast.too_narrow && fast.low_copy < fast.in_cone && fast.in_cone < fast.high_copy, "{fast:?}");
+        assert_eq!(fast.head_on, slow.head_on);
+    }
+}

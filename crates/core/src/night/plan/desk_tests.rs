@@ -98,6 +98,37 @@ fn any_rates(slots: usize) -> impl Strategy<Value = Vec<Vec<f64>>> {
     proptest::collection::vec(proptest::collection::vec(0.1..10.0f64, slots), 3)
 }
 
+#[test]
+fn progress_is_what_was_gathered_over_the_goal() {
+    let night = Night::of(12);
+    let mut desk = night.desk(vec![vec![10.0; 12], vec![20.0; 12], vec![30.0; 12]]);
+    (desk.goal2, desk.done2) = (vec![400.0, 100.0, f64::INFINITY], vec![40.0, 0.0, 0.0]);
+    let lost = desk.spec.overheads.refocus_s / SLOT_S;
+    let got = desk.progress(&[run(0, 0, 4), run(1, 4, 10)]);
+    assert!((got[0] - (40.0 + 10.0 * (4.0 - lost)) / 400.0).abs() < 1e-12, "{got:?}");
+    assert!((got[1] - 20.0 * (6.0 - lost) / 100.0).abs() < 1e-12 && got[2] == 0.0, "{got:?}");
+    // The least of those that have a goal counts, and a little of all, none beyond its goal.
+    let worth = desk.worth(&[run(0, 0, 4), run(1, 4, 10)]);
+    assert!((worth - (got[0] + 1e-4 * (got[0] + got[1].min(1.0)))).abs() < 1e-12, "{worth}");
+    // Without a refocus nothing is lost.
+    let mut parfocal = Night::of(12);
+    parfocal.spec.overheads.refocus_on_change = false;
+    let desk = Desk { done2: vec![40.0; 3], ..parfocal.desk(vec![vec![10.0; 12]; 3]) };
+    assert!((desk.progress(&[run(0, 0, 4)])[0] - 80.0 / 400.0).abs() < 1e-12);
+}
+
+#[test]
+fn gaps_lie_between_daylight_and_what_is_locked() {
+    let night = Night::of(12).unusable(5, 7);
+    let desk = night.desk(vec![vec![1.0; 12]; 3]);
+    assert_eq!(desk.gaps(&[]), [(0, 5), (7, 12)]);
+    assert_eq!(desk.gaps(&[Run { locked: true, ..run(0, 0, 2) }, Run { locked: true, ..run(1, 9, 12) }]), [(2, 5), (7, 9)]);
+    assert_eq!(desk.gaps(&[Run { locked: true, ..run(0, 0, 12) }]), []);
+    // What is shorter than the least block stays empty; what is as long is filled.
+    assert!(desk.fill((0, 3), &[1.0; 3], 4).is_empty());
+    assert_eq!(desk.fill((0, 4), &[1.0; 3], 4).len(), 1);
+}
+
 proptest! {
     #![proptest_config(ProptestConfig::with_cases(60))]
 
