@@ -13,3 +13,4 @@ mod outside;
 mod outside_decisions;
 mod plan;
 mod properties;
+mod snapshot;

@@ -11,7 +11,7 @@ import { Axes } from "./Axes";
 import { ChartFrame } from "./ChartFrame";
 import { SchoolTable } from "./SchoolTable";
 import { SCHOOL_LABELS } from "./schools";
-import { spread } from "./spread";
+import { apart, spread } from "./spread";
 
 type Change = (edit: (draft: Scenario) => void) => void;
 type Props = {
@@ -187,6 +187,8 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
           .y((v) => y(v));
         const inside = (t: number | null | undefined) => t != null && t >= from && t <= to;
         const marks = sub.criteria.filter((c) => inside(c.sub_s)).sort((a, b) => (a.sub_s ?? 0) - (b.sub_s ?? 0));
+        // Where the names of all schools would overlap, the chosen one is named; the table beneath names them all.
+        const narrow = width < 460;
         const labels = spread(
           marks.map((c) => x(c.sub_s ?? 1)),
           Math.min(92, (width - PAD.left - PAD.right) / Math.max(1, marks.length)),
@@ -248,8 +250,12 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
               box={[PAD.left, PAD.top, width - PAD.right, height - PAD.bottom]}
               x={{
                 scale: x,
-                ticks: [1, 3, 10, 30, 60, 120, 300, 600, 1200, 3600].filter(
-                  (t) => inside(t) && x(t) < width - PAD.right - 12,
+                ticks: apart(
+                  [1, 3, 10, 30, 60, 120, 300, 600, 1200, 3600].filter(
+                    (t) => inside(t) && x(t) < width - PAD.right - 12,
+                  ),
+                  x,
+                  38,
                 ),
                 text: (t) => `${t} s`,
               }}
@@ -346,7 +352,7 @@ export function SubChart({ scenario, decisions, contender, exposure, setExposure
                 strokeLinejoin="round"
                 style={{ fontSize: 10.5 }}
               >
-                {SCHOOL_LABELS[c.school]}
+                {narrow && c.school !== school ? "" : SCHOOL_LABELS[c.school]}
               </text>
             ))}
             <g

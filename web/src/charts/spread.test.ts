@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { levels, spread } from "./spread";
+import { apart, levels, spread } from "./spread";
 
 describe("spread labels", () => {
   // A small generator of its own, so that a failure can be repeated.
@@ -59,4 +59,9 @@ describe("labels on levels", () => {
       ]),
     ).toEqual([1, 0]);
   });
+});
+
+it("ticks that would touch the one before are left out", () => {
+  expect(apart([1, 2, 3, 5, 9], (v) => v * 10, 20)).toEqual([1, 3, 5, 9]);
+  expect(apart([], (v) => v, 20)).toEqual([]);
 });

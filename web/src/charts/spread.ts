@@ -25,3 +25,10 @@ export function levels(stretches: readonly (readonly [number, number])[]): numbe
   }
   return out;
 }
+
+/** Those of ascending values that stand at least `gap` pixels from the one kept before. */
+export function apart(values: readonly number[], at: (value: number) => number, gap: number): number[] {
+  const kept: number[] = [];
+  for (const v of values) if (kept.length === 0 || at(v) - at(kept.at(-1) as number) >= gap) kept.push(v);
+  return kept;
+}
