@@ -76,7 +76,9 @@ fn holds(name: &str, now: Value) {
     let at = PathBuf::from(env!("CARGO_MANIFEST_DIR")).join(format!("tests/snapshot/{name}.json"));
     if std::env::var("SNAPSHOT").as_deref() == Ok("write") {
         fs::create_dir_all(at.parent().expect("a folder")).expect("made");
-        fs::write(&at, serde_json::to_string_pretty(&now).expect("written") + "\n").expect("written");
+        // A line an object in a list, so that a difference can be read.
+        let text = now.to_string().replace("},{", "},\n{") + "\n";
+        fs::write(&at, text).expect("written");
     }
     let then = fs::read_to_string(&at).unwrap_or_else(|e| panic!("{}: {e}", at.display()));
     let mut out = Vec::new();
@@ -168,7 +170,8 @@ fn snapshot_of_a_night() {
     let noon = unix_midnight(2027, 1, 22).expect("a date") + 61_200.0;
     let limits = NightLimits { horizon_deg: vec![[0.0, 12.0], [120.0, 25.0], [250.0, 18.0]], ..NightLimits::default() };
     let s = read("larch-lane-ic-443");
-    let names: Vec<String> = s.contenders[0].exposures.iter().map(|e| e.filter.as_ref().map_or("none".into(), |f| f.name.clone())).collect();
+    let names: Vec<String> =
+        s.contenders[0].exposures.iter().map(|e| e.filter.as_ref().map_or("none".into(), |f| f.name.clone())).collect();
     let rig = NightRig::new(&s.check().expect("accepted"), 0, &tables()).expect("a rig");
     let clock = LocalClock(vec![(0.0, -5.0 * 3600.0)]);
     let view = night_view(place, noon, noon + 86_400.0, ic_443, &limits, Some(&rig)).expect("sun and moon");
