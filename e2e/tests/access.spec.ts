@@ -18,6 +18,9 @@ for (const [name, path] of Object.entries(VIEWS)) {
       await settled(page);
       wrong.push(...(await sideways(page)).map((w) => `${size.width}: ${w}`));
       if (size.width === 320) continue;
+      // As high as the page: what scrolls beneath the line at the foot would be called covered.
+      const height = await page.evaluate(() => document.documentElement.scrollHeight);
+      await page.setViewportSize({ width: size.width, height: Math.min(6000, Math.max(size.height, height + 40)) });
       for (const theme of THEMES) {
         await page.evaluate((t) => {
           document.documentElement.dataset.theme = t;

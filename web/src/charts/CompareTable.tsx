@@ -90,7 +90,7 @@ export function CompareTable({ scenario }: Props) {
   const sortBy = (c: Column) => (
     <button
       type="button"
-      className="min-h-6 text-left text-muted hover:text-ink"
+      className="min-h-[24px] text-left text-muted hover:text-ink"
       onClick={() => setSort((s) => ({ key: c.key, up: s.key === c.key ? !s.up : true }))}
     >
       {c.label}

@@ -76,7 +76,7 @@ export function Bar({ help }: { help: () => void }) {
                 key={path}
                 to={path}
                 onClick={close}
-                className="flex min-h-10 items-center gap-3 rounded-lg px-3 hover:bg-raised aria-[current=page]:text-salt"
+                className="flex min-h-[40px] items-center gap-3 rounded-lg px-3 hover:bg-raised aria-[current=page]:text-salt"
               >
                 <Icon size={19} strokeWidth={1.7} aria-hidden />
                 {label}

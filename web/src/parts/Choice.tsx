@@ -29,7 +29,7 @@ export function Choice<T extends string>({ label, options, value, onChange, clas
           title={o.name}
           className={
             item ??
-            "flex min-h-6 items-center gap-1.5 rounded-full px-3 py-0.5 text-[0.9rem] text-muted hover:text-ink data-[state=checked]:bg-raised data-[state=checked]:text-ink data-[state=checked]:ring-1 data-[state=checked]:ring-edge-strong"
+            "flex min-h-[24px] items-center gap-1.5 rounded-full px-3 py-0.5 text-[0.9rem] text-muted hover:text-ink data-[state=checked]:bg-raised data-[state=checked]:text-ink data-[state=checked]:ring-1 data-[state=checked]:ring-edge-strong"
           }
         >
           {o.label}

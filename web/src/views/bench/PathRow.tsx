@@ -122,7 +122,7 @@ export function PathRow(p: Props) {
                 if (c) c.name = e.target.value;
               })
             }
-            className="min-h-6 min-w-0 grow truncate rounded bg-transparent font-medium hover:bg-well focus:bg-well"
+            className="min-h-[24px] min-w-0 grow truncate rounded bg-transparent font-medium hover:bg-well focus:bg-well"
           />
         </div>
         <div className="flex items-center gap-1 pl-8 text-[0.86rem] text-muted">
