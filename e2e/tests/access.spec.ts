@@ -25,7 +25,8 @@ for (const [name, path] of Object.entries(VIEWS)) {
         await page.evaluate((t) => {
           document.documentElement.dataset.theme = t;
         }, theme);
-        wrong.push(...(await faults(page)).map((w) => `${size.width} ${theme}: ${w}`));
+        // What is not a matter of colour is the same in every theme.
+        wrong.push(...(await faults(page, theme !== THEMES[0])).map((w) => `${size.width} ${theme}: ${w}`));
       }
     }
     expect(wrong).toEqual([]);

@@ -19,10 +19,11 @@ export const test = base.extend<{ strict: Page }>({
   },
 });
 
-/** What a program can find against WCAG 2.2 AA and the good practice of headings, regions and tables. */
-export async function faults(page: Page): Promise<string[]> {
+/** What a program can find against WCAG 2.2 AA and the good practice of headings, regions and tables; or by colours alone. */
+export async function faults(page: Page, colours = false): Promise<string[]> {
   const tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"];
-  const { violations } = await new AxeBuilder({ page }).withTags(tags).analyze();
+  const all = new AxeBuilder({ page }).options({ resultTypes: ["violations"] });
+  const { violations } = await (colours ? all.withRules(["color-contrast", "link-in-text-block"]) : all.withTags(tags)).analyze();
   return violations.map((v) => `${v.id}: ${v.nodes.map((n) => `${n.target.join(" ")} ${n.failureSummary}`).slice(0, 3).join(" | ")}`);
 }
 

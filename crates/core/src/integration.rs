@@ -118,6 +118,18 @@ mod tests {
     }
 
     #[test]
+    fn nothing_exposed_or_nothing_shining_has_no_signal() {
+        let rates = Rates { target: [0.1, 0.0, 0.0, 0.0, 0.0], sky: [0.2, 0.0, 0.0, 0.0], dark: 0.01, star_v0: 0.0 };
+        let terms = StackTerms::new(&rates, 100.0, 2.0, 10.0, Calibration::default());
+        assert_eq!((terms.snr(5.0, 0.0), terms.snr(0.0, 9.0), terms.snr(-1.0, 9.0), terms.snr(5.0, -1.0)), (0.0, 0.0, 0.0, 0.0));
+        assert!((terms.collected_e - 31.0).abs() < 1e-12 && (terms.light_e - 30.0).abs() < 1e-12 && (terms.dark_e - 1.0).abs() < 1e-12);
+        // The flat's residue grows with the light alone: [31 + 4] n and (0.01 x 30)^2 n besides what the darks leave, 5 / 50 n.
+        let rough = StackTerms { calibration: Calibration { flat_residue: 0.01, ..terms.calibration }, ..terms };
+        let by_hand = 10.0 * (35.0 + 5.0 / terms.calibration.dark_frames + 0.09);
+        assert!((rough.variance_e2(1.0) / by_hand - 1.0).abs() < 1e-12, "{}", rough.variance_e2(1.0));
+    }
+
+    #[test]
     fn whole_subs_only() {
         assert_eq!(subs_in(14_400.0, 300.0, 5.0), 47.0);
         assert_eq!(subs_in(100.0, 300.0, 5.0), 0.0);

@@ -60,7 +60,7 @@ export function SpectrumChart({ scenario, contender, letter }: Props) {
           type="button"
           aria-pressed={i === zoom}
           onClick={() => setZoom(i)}
-          className={`rounded-full px-2 py-0.5 text-[0.84rem] ${i === zoom ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
+          className={`min-h-[24px] rounded-full px-2 py-0.5 text-[0.84rem] ${i === zoom ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
         >
           {z.name}
         </button>

@@ -247,3 +247,18 @@ fn events(e: &Ephemeris, target: &[f64; 3], from_s: f64, to_s: f64, limits: &Nig
         moon_distance_deg: separation_deg(&e.moon(middle), &e.fixed(target, middle)),
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_horizon_runs_straight_between_its_points_and_around_the_north() {
+        let of = |points: &[[f64; 2]]| NightLimits { horizon_deg: points.to_vec(), ..NightLimits::default() };
+        assert_eq!((of(&[]).horizon_at(77.0), of(&[[10.0, 8.0]]).horizon_at(200.0)), (-90.0, 8.0));
+        let trees = of(&[[20.0, 10.0], [100.0, 30.0], [340.0, 6.0]]);
+        for (azimuth, height) in [(20.0, 10.0), (60.0, 20.0), (100.0, 30.0), (220.0, 18.0), (340.0, 6.0), (0.0, 8.0), (10.0, 9.0)] {
+            assert!((trees.horizon_at(azimuth) - height).abs() < 1e-9, "{azimuth}: {}", trees.horizon_at(azimuth));
+        }
+    }
+}

@@ -52,7 +52,7 @@ export function CompareFilters({ entries, clear }: { entries: StoredEntry[]; cle
           type="button"
           aria-pressed={i === zoom}
           onClick={() => setZoom(i)}
-          className={`rounded-full px-2 py-0.5 text-[0.84rem] ${i === zoom ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
+          className={`min-h-[24px] rounded-full px-2 py-0.5 text-[0.84rem] ${i === zoom ? "bg-raised text-ink" : "text-muted hover:text-ink"}`}
         >
           {name}
         </button>
