@@ -60,6 +60,8 @@ export function useLive<Q, A>(question: Q, ask: (question: Q, signal: AbortSigna
       own.next = { question };
       if (!own.busy) void run();
     };
+    // Another question begins with the shortest pause: a drag over a lost network is one failure, not one a step.
+    own.failed = 0;
     put(question);
     const back = () => own.failed > 0 && put(question);
     window.addEventListener("online", back);
