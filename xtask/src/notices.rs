@@ -52,7 +52,7 @@ impl Texts {
         names.sort();
         let mut places: Vec<usize> = names.iter().filter_map(|path| fs::read_to_string(path).ok()).map(|text| self.place(&text)).collect();
         if places.is_empty() {
-            let known = licence.split(|c: char| !c.is_ascii_alphanumeric() && c != '-' && c != '.').find_map(|id| standard(id));
+            let known = licence.split(|c: char| !c.is_ascii_alphanumeric() && c != '-' && c != '.').find_map(standard);
             let text =
                 known.ok_or_else(|| format!("xtask: {} carries no licence text and \"{licence}\" is none of ours", directory.display()))?;
             places.push(self.place(&text));

@@ -62,7 +62,8 @@ fn parted(path: &str, now: &Value, then: &Value, out: &mut Vec<String>) {
         }
         (Value::Number(a), Value::Number(b)) => {
             let (x, y) = (a.as_f64().unwrap_or(f64::NAN), b.as_f64().unwrap_or(f64::NAN));
-            if !((x - y).abs() <= 1e-9 * y.abs() + 1e-15) {
+            let same = (x - y).abs() <= 1e-9 * y.abs() + 1e-15;
+            if !same {
                 out.push(format!("{path}: {x} instead of {y}"));
             }
         }
