@@ -38,7 +38,7 @@ export function SchoolTable({ criteria, school }: { criteria: Criterion[]; schoo
               </th>
             )}
             {COLUMNS.map(([label]) => (
-              <th key={label} scope="col" className="pr-3 text-right font-normal whitespace-nowrap">
+              <th key={label} scope="col" className="pr-3 text-right font-normal min-[380px]:whitespace-nowrap">
                 {label}
               </th>
             ))}
@@ -51,7 +51,7 @@ export function SchoolTable({ criteria, school }: { criteria: Criterion[]; schoo
         </thead>
         {criteria.map((c) => {
           const cells = COLUMNS.map(([label, of]) => (
-            <td key={label} className="num py-0.5 pr-3 text-right text-[0.86rem] whitespace-nowrap">
+            <td key={label} className="num py-0.5 pr-3 text-right text-[0.86rem] min-[380px]:whitespace-nowrap">
               {of(c)}
             </td>
           ));
