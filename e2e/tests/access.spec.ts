@@ -169,6 +169,8 @@ test("licences are shown with their texts, and the guide is read in the program 
   await page.goto("/about");
   await expect(page.getByTestId("version")).toHaveText(/^version \d+\.\d+\.\d+$/);
   await page.getByRole("link", { name: /^Licences/ }).click();
+  await page.getByRole("button", { name: /^Show all .*In the interface/ }).click();
+  await page.getByRole("button", { name: /^Show all .*In the server/ }).click();
   for (const [name, words] of [
     ["Catalogue of deep-sky objects", "Attribution-ShareAlike 4.0"],
     ["@fontsource-variable/atkinson-hyperlegible-next", "SIL OPEN FONT LICENSE"],
@@ -179,6 +181,11 @@ test("licences are shown with their texts, and the guide is read in the program 
     await row.getByText(name).first().click();
     await expect(row.locator("pre").first()).toContainText(new RegExp(words, "i"));
   }
+  await page.reload();
+  // A long list is folded, and opens for what is looked for.
+  await expect(page.getByText(/^tokio /)).toHaveCount(0);
+  await page.getByLabel("Find by name or licence").fill("tokio");
+  await expect(page.getByText(/^tokio /).first()).toBeVisible();
   await page.getByLabel("Find by name or licence").fill("no such thing");
   await expect(page.getByText("Nothing by that name or licence.")).toBeVisible();
   await page.goto("/guide");

@@ -111,6 +111,27 @@ fn the_best_sub_leaves_frames_enough_where_the_plateau_allows() {
     assert!(frames > 19.99, "{frames}");
 }
 
+/// A core that clips somewhere on the plateau: the sub stops short of it, for a shorter one there is as good.
+#[test]
+fn the_best_sub_spares_the_core_where_the_plateau_allows() {
+    let sub = |peak: f64| {
+        let mut s = ic_443();
+        s.target.peak_factor = peak;
+        // Ten frames are enough here, so that only the core can shorten the sub.
+        s.choices.least_frames = 10.0;
+        decisions(&s).paths[1].subs[0].clone()
+    };
+    let core = |d: &SubDecision| d.walls.iter().find(|w| w.label == "core clips").map_or(f64::INFINITY, |w| w.beyond_s);
+    let calm = sub(1.0);
+    assert!(core(&calm) > calm.advised_s);
+    let within = |d: &SubDecision| d.plateau_s[0] * 1.1 < core(d) && core(d) < calm.advised_s * 0.9;
+    let torn = (0..80).map(|i| sub(2.0 * 1.15f64.powi(i))).find(within).expect("a core that clips on the plateau");
+    assert!((torn.advised_s / core(&torn) - 1.0).abs() < 1e-9, "{} s, the core clips from {} s", torn.advised_s, core(&torn));
+    // Brighter still, it clips before the plateau: then the plateau's beginning is kept, and a second set is proposed.
+    let lost = sub(1e5);
+    assert!(core(&lost) < lost.plateau_s[0] && (lost.advised_s / lost.plateau_s[0] - 1.0).abs() < 1e-6, "{lost:?}");
+}
+
 /// The curves fall to the plateau's threshold at its ends and nowhere exceed one.
 #[test]
 fn the_chart_of_sub_lengths_shows_its_plateau() {
@@ -141,7 +162,6 @@ fn a_bright_core_asks_for_a_short_second_set() {
     assert!(d.text.contains("the core clips from"), "{}", d.text);
 }
 
-/// Two lines through one filter of a colour camera: with a bright H-alpha core and weak oxygen no sub serves both.
 /// Three hours of colour out of four leave a quarter of the time, half the signal to noise; one hour leaves seven eighths of it.
 #[test]
 fn star_colours_cost_what_their_hours_take() {
@@ -154,6 +174,7 @@ fn star_colours_cost_what_their_hours_take() {
     assert!(texts(&s, 0).contains("it needs a night of its own: your 3 h are no longer than that"), "{}", texts(&s, 0));
 }
 
+/// Two lines through one filter of a colour camera: with a bright H-alpha core and weak oxygen no sub serves both.
 #[test]
 fn two_lines_behind_one_filter_can_part() {
     let mut s = ic_443();

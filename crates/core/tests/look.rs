@@ -1,6 +1,6 @@
 //! The look must be honest: what is measured on a rendered crop is what the evaluation says.
 
-use crate::common::{bands, evaluate, ic_443, read, tables, through};
+use crate::common::{KINDS, bands, evaluate, ic_443, read, tables, through};
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use std::sync::Arc;
@@ -387,16 +387,7 @@ fn seeds_far_apart_are_other_pictures() {
 
 #[test]
 fn every_kind_of_target_renders_in_every_palette() {
-    for kind in [
-        TargetKind::HIiRegion,
-        TargetKind::PlanetaryNebula,
-        TargetKind::SupernovaRemnant,
-        TargetKind::ReflectionNebula,
-        TargetKind::Galaxy,
-        TargetKind::GalaxyWithHIi,
-        TargetKind::DarkNebula,
-        TargetKind::Cluster,
-    ] {
+    for kind in KINDS {
         let mut s = ic_443();
         s.target.kind = kind;
         let l = look(&s, LookView { field_arcsec: 120.0, ..LookView::default() });

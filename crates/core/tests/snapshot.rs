@@ -7,7 +7,7 @@
 use std::fs;
 use std::path::PathBuf;
 
-use crate::common::{read, tables};
+use crate::common::{KINDS, read, tables};
 use salt_lamp_core::bandwidth::bandwidth;
 use salt_lamp_core::campaign::forecast;
 use salt_lamp_core::catalogue::Catalogue;
@@ -23,7 +23,7 @@ use salt_lamp_core::night::{
     Direction, LocalClock, NightLimits, NightRig, Overheads, Place, PlanGoal, PlanSpec, TonightSpec, night_view, plan_night, plan_second,
     unix_midnight, worth_tonight, year_view,
 };
-use salt_lamp_core::scenario::{Moon, Scenario, TargetKind};
+use salt_lamp_core::scenario::{Moon, Scenario};
 use salt_lamp_core::spectrum_view::spectrum_view;
 use serde::Serialize;
 use serde_json::{Value, json};
@@ -127,18 +127,8 @@ fn snapshot_of_a_hard_night() {
 
 #[test]
 fn snapshot_of_the_look() {
-    let kinds = [
-        TargetKind::HIiRegion,
-        TargetKind::PlanetaryNebula,
-        TargetKind::SupernovaRemnant,
-        TargetKind::ReflectionNebula,
-        TargetKind::Galaxy,
-        TargetKind::GalaxyWithHIi,
-        TargetKind::DarkNebula,
-        TargetKind::Cluster,
-    ];
     let mut all = serde_json::Map::new();
-    for (i, kind) in kinds.into_iter().enumerate() {
+    for (i, kind) in KINDS.into_iter().enumerate() {
         let mut s = read(if i % 2 == 0 { "larch-lane-ic-443" } else { "heron-lake-ngc-2403" });
         s.target.kind = kind;
         s.sky.moon = (i % 3 == 0).then_some(Moon { phase_angle_deg: 60.0, altitude_deg: 30.0, separation_deg: 70.0 });

@@ -3,7 +3,7 @@
 
 use salt_lamp_core::evaluate::Evaluation;
 use salt_lamp_core::light::Tables;
-use salt_lamp_core::scenario::{Contender, Exposure, Filter, Passband, Scenario};
+use salt_lamp_core::scenario::{Contender, Exposure, Filter, Passband, Scenario, TargetKind};
 
 /// The demo scenario at the bright site: two mono line filters, a dual band, no filter.
 pub fn ic_443() -> Scenario {
@@ -49,3 +49,15 @@ pub fn reference(name: &str) -> Vec<Vec<String>> {
 pub fn number(cell: &str) -> f64 {
     cell.parse().expect(cell)
 }
+
+/// Every kind of target.
+pub const KINDS: [TargetKind; 8] = [
+    TargetKind::HIiRegion,
+    TargetKind::PlanetaryNebula,
+    TargetKind::SupernovaRemnant,
+    TargetKind::ReflectionNebula,
+    TargetKind::Galaxy,
+    TargetKind::GalaxyWithHIi,
+    TargetKind::DarkNebula,
+    TargetKind::Cluster,
+];

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
+import { Button } from "@/parts/ui";
 import { useTitle } from "@/parts/useTitle";
 
 type Notice = { name: string; version: string; licence: string; from: string; texts: number[] };
@@ -50,20 +51,40 @@ export function LicencesPage() {
         GROUPS.map(([from, title]) => {
           const list = data.notices.filter((n) => n.from === from && fits(n));
           return list.length === 0 ? null : (
-            <section key={from} aria-label={title} className="mt-5">
-              <h2 className="text-[1.1rem] font-medium">
-                {title} <span className="num text-[0.9rem] text-muted">{list.length}</span>
-              </h2>
-              <ul className="mt-1 flex flex-col">
-                {list.map((n) => (
-                  <NoticeRow key={`${n.name} ${n.version}`} notice={n} texts={data.texts} />
-                ))}
-              </ul>
-            </section>
+            <Group key={from} title={title} list={list} texts={data.texts} found={asked !== ""} />
           );
         })}
       {data && !data.notices.some(fits) && <p className="mt-5 text-muted">Nothing by that name or licence.</p>}
     </div>
+  );
+}
+
+const FOLDED_FROM = 20;
+
+/** What belongs together; a long list is laid out once it is asked for or something in it is looked for. */
+function Group({ title, list, texts, found }: { title: string; list: Notice[]; texts: string[]; found: boolean }) {
+  const [unfolded, setUnfolded] = useState(list.length < FOLDED_FROM);
+  const open = unfolded || found;
+  return (
+    <section aria-label={title} className="mt-5">
+      <div className="flex items-center gap-3">
+        <h2 className="text-[1.1rem] font-medium">
+          {title} <span className="num text-[0.9rem] text-muted">{list.length}</span>
+        </h2>
+        {!open && (
+          <Button look="quiet" onClick={() => setUnfolded(true)} aria-label={`Show all ${list.length}: ${title}`}>
+            Show all
+          </Button>
+        )}
+      </div>
+      {open && (
+        <ul className="mt-1 flex flex-col">
+          {list.map((n) => (
+            <NoticeRow key={`${n.name} ${n.version}`} notice={n} texts={texts} />
+          ))}
+        </ul>
+      )}
+    </section>
   );
 }
 

@@ -110,6 +110,11 @@ fn nights_to_come_are_what_is_left_over_what_tonight_gave() {
     let nights = ((400.0 - t.snr.powi(2)) / tonight).ceil();
     assert!(plan.notes.iter().any(|n| n.contains(&format!("{nights:.0} more nights like this (5.0 h)"))), "{:?}", plan.notes);
     assert!(plan.notes.iter().filter(|n| n.contains("gets no block")).count() == 2, "{:?}", plan.notes);
+    // A goal that is just beyond this night wants one more, not "1 more nights".
+    let mut desk = night.desk(steady(60));
+    desk.goal2[0] = 1.5 * tonight;
+    let near = desk.written(&[run(0, 0, 60)], Vec::new());
+    assert!(near.notes.iter().any(|n| n.contains(" 1 more night like this")), "{:?}", near.notes);
 }
 
 #[test]
