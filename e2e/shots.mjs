@@ -18,5 +18,6 @@ export const shots = [
   { name: "comparisons", path: "/bench" },
   { name: "targets", path: "/targets?object=IC+443&list=tonight", viewport: { width: 1280, height: 900 } },
   { name: "shelf", path: "/shelf?kind=filter&id=uhc&compare=dual-7,uhc,sodium-notch" },
+  { name: "licences", path: "/licences" },
   { name: "shelf-camera", path: "/shelf?kind=camera&id=colour-26" },
 ];
