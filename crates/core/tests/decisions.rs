@@ -82,6 +82,11 @@ fn a_test_frame_is_told_against_the_model_and_never_mixes_two_skies() {
     let again = with(&corrected, 2.0 * (expected - first.dark) + first.dark);
     let told = again.test_frame.as_ref().expect("told");
     assert!(told.agrees && told.fainter_mag.expect("a sky").abs() < 0.01, "{}", told.text);
+    // Up to 0.15 mag either way is one sky.
+    for (mag, one_sky) in [(0.14, true), (0.16, false), (-0.14, true), (-0.16, false)] {
+        let frame = with(&s, 10f64.powf(-0.4 * mag) * (expected - first.dark) + first.dark);
+        assert_eq!((frame.test_frame.as_ref().expect("told").agrees, length(&frame).is_some()), (one_sky, one_sky), "{mag}");
+    }
     // A frame with the cap on is no sky.
     let capped = with(&s, 0.5 * first.dark);
     let told = capped.test_frame.as_ref().expect("told");
