@@ -1,17 +1,18 @@
 //! How long an evaluation takes. Run by `cargo xtask bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use salt_lamp_core::catalogue::{Catalogue, CatalogueQuery};
-use salt_lamp_core::crew::Alone;
 use salt_lamp_core::decide::decide;
-use salt_lamp_core::filter_choice::rank_filters;
-use salt_lamp_core::gear::{FilterFits, Library};
+use salt_lamp_core::decide::rank_filters;
+use salt_lamp_core::library::{Catalogue, CatalogueQuery};
+use salt_lamp_core::library::{FilterFits, Library};
 use salt_lamp_core::light::{Quantity, Tables};
 use salt_lamp_core::night::{
-    Direction, LocalClock, NightLimits, NightRig, Place, PlanSpec, TonightSpec, night_view, plan_night, worth_tonight, year_view,
+    Direction, LocalClock, NightRig, Place, PlanSpec, TonightSpec, night_view, plan_night, worth_tonight, year_view,
 };
+use salt_lamp_core::scenario::NightLimits;
 use salt_lamp_core::scenario::{Passband, Scenario};
-use salt_lamp_core::{Checked, compare, evaluate};
+use salt_lamp_core::workers::Alone;
+use salt_lamp_core::{Checked, evaluate, report};
 
 /// Eight contenders of three exposures each, no two filters alike.
 fn eight_by_three() -> Checked {
@@ -40,7 +41,7 @@ fn benches(c: &mut Criterion) {
     let tables = Tables::shipped().expect("tables");
     let scenario = eight_by_three();
     c.bench_function("evaluate 8 contenders of 3 exposures", |b| b.iter(|| evaluate(&scenario, &tables)));
-    c.bench_function("bench answer of 8 contenders of 3 exposures", |b| b.iter(|| compare::bench(&scenario, &tables)));
+    c.bench_function("bench answer of 8 contenders of 3 exposures", |b| b.iter(|| report::bench(&scenario, &tables)));
 }
 
 /// All decisions: optimum, plateau, ladder, splits, sensitivity, 200 draws, add-ons and pairs.

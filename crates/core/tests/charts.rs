@@ -1,15 +1,15 @@
 //! What the charts and the words say must follow from the numbers.
 
 use crate::common::{bands, evaluate, ic_443, tables, through};
-use salt_lamp_core::bandwidth::{BandwidthAnswer, bandwidth};
-use salt_lamp_core::compare::{BenchAnswer, bench};
-use salt_lamp_core::crew::Alone;
-use salt_lamp_core::filter_choice::rank_filters;
-use salt_lamp_core::gear::{FilterFits, Library};
+use salt_lamp_core::decide::rank_filters;
+use salt_lamp_core::decide::{BandwidthAnswer, bandwidth};
+use salt_lamp_core::library::{FilterFits, Library};
+use salt_lamp_core::library::{ShelfThing, shipped_entries};
 use salt_lamp_core::light::{Lamp, Quantity};
+use salt_lamp_core::path::spectrum_view;
+use salt_lamp_core::report::{BenchAnswer, bench};
 use salt_lamp_core::scenario::{Moon, Scenario};
-use salt_lamp_core::shelf::{ShelfThing, shipped_entries};
-use salt_lamp_core::spectrum_view::spectrum_view;
+use salt_lamp_core::workers::Alone;
 
 /// The demo's colour rig alone behind one filter, in the cone of a focal ratio.
 fn rig(ratio: f64, width_nm: f64) -> Scenario {

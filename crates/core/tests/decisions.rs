@@ -2,15 +2,15 @@
 
 use crate::common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
-use salt_lamp_core::compare::{Cell, matrix};
-use salt_lamp_core::decide::{
-    DecisionsAnswer, Draws, FlipInput, Purpose, Range, School, SplitMode, SubDecision, TestFrame, decide, models,
-};
-use salt_lamp_core::evaluate::{ContenderAnswer, Prepared};
-use salt_lamp_core::exposure::{Plateau, plateau};
-use salt_lamp_core::gear::Library;
+use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Range, SubDecision, decide, models};
+use salt_lamp_core::evaluate::ContenderAnswer;
+use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Quantity;
+use salt_lamp_core::report::{Cell, matrix};
 use salt_lamp_core::scenario::Scenario;
+use salt_lamp_core::scenario::{Purpose, School, SplitMode, TestFrame};
+use salt_lamp_core::signal::Prepared;
+use salt_lamp_core::signal::{Plateau, plateau};
 
 fn decisions(s: &Scenario) -> DecisionsAnswer {
     let filters = Library::shipped().expect("library").gear.filters;
@@ -582,7 +582,7 @@ proptest! {
     fn the_optimum_beats_every_other_length(
         rate in 1e-4..100.0f64, read_noise in 0.5..15.0f64, overhead in 0.0..120.0f64, loss in 0.0..30.0f64, limit in 20.0..3600.0f64,
     ) {
-        let terms = salt_lamp_core::exposure::SubTerms {
+        let terms = salt_lamp_core::signal::SubTerms {
             total_e_per_s: rate,
             background_e_per_s: rate,
             dark_e_per_s: 0.0,
@@ -591,7 +591,7 @@ proptest! {
             loss_per_hour: loss,
             longest_s: Some(limit),
         };
-        let p = salt_lamp_core::exposure::plateau(&terms);
+        let p = salt_lamp_core::signal::plateau(&terms);
         let best = terms.information(p.best_s);
         for i in 1..=400 {
             let t = limit * f64::from(i) / 400.0;

@@ -2,11 +2,11 @@
 
 use crate::common::{bands, evaluate, ic_443, tables, through};
 use salt_lamp_core::Evaluation;
-use salt_lamp_core::filter_choice::{RankedFilter, rank_filters};
-use salt_lamp_core::gear::Library;
+use salt_lamp_core::decide::{RankedFilter, rank_filters};
+use salt_lamp_core::library::Faintness;
+use salt_lamp_core::library::Library;
 use salt_lamp_core::light::{Lamp, Quantity};
 use salt_lamp_core::scenario::{Continuum, Filter, Moon, Scenario, TargetKind};
-use salt_lamp_core::target::Faintness;
 
 const HA: f64 = 656.3;
 const OIII: f64 = 500.7;

@@ -5,13 +5,14 @@ use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use std::sync::Arc;
 
-use salt_lamp_core::crew::Alone;
-use salt_lamp_core::evaluate::{ChannelAnswer, Prepared};
+use salt_lamp_core::evaluate::ChannelAnswer;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{Look, LookView, Match, Palette, Seen, gradient, gradient_by_distance, whole_sub};
 use salt_lamp_core::path::Rates;
+use salt_lamp_core::path::sky::SkyParts;
 use salt_lamp_core::scenario::{Calibration, Moon, Scenario, TargetKind};
-use salt_lamp_core::sky::SkyParts;
+use salt_lamp_core::signal::Prepared;
+use salt_lamp_core::workers::Alone;
 
 fn look(s: &Scenario, view: LookView) -> Look {
     Look::new(s.clone().check().expect("accepted"), view, &tables(), &Alone)
@@ -204,7 +205,7 @@ fn a_picture_does_not_depend_on_the_order_of_work() {
     assert!(forwards == backwards);
     // Nor on who does it.
     struct Backwards;
-    impl salt_lamp_core::crew::Crew for Backwards {
+    impl salt_lamp_core::workers::Crew for Backwards {
         fn each<T: Send>(&self, count: usize, task: &(dyn Fn(usize) -> T + Sync)) -> Vec<T> {
             let mut all: Vec<T> = (0..count).rev().map(task).collect();
             all.reverse();

@@ -1,7 +1,8 @@
 //! Nights against the sky: positions and times by skyfield with the ephemeris DE421.
 
 use crate::common::{number, reference};
-use salt_lamp_core::night::{Direction, Ephemeris, EphemerisError, NightLimits, Place, crossings, night_view, unix_midnight};
+use salt_lamp_core::night::{Direction, Ephemeris, EphemerisError, Place, crossings, night_view, unix_midnight};
+use salt_lamp_core::scenario::NightLimits;
 
 fn direction(body: &str) -> Option<Direction> {
     match body {

@@ -2,13 +2,13 @@
 //! reference/README.md for the script and version behind each.
 
 use crate::common::{bands, number, reference, tables};
-use salt_lamp_core::filter::{FilterInCone, band_centre_shifted_nm};
-use salt_lamp_core::integration::StackTerms;
 use salt_lamp_core::light::{Curve, Lamp, PHOTONS_PER_RAYLEIGH, Spectrum, ab_photon_rate, blackbody_photons, grid_nm, rayleigh_from_erg};
 use salt_lamp_core::path::Rates;
+use salt_lamp_core::path::filter::{FilterInCone, band_centre_shifted_nm};
+use salt_lamp_core::path::sky::moon_mag_krisciunas_schaefer;
+use salt_lamp_core::path::sky::{Air, airmass};
 use salt_lamp_core::scenario::{Calibration, Filter, Moon};
-use salt_lamp_core::sky::air::{Air, airmass};
-use salt_lamp_core::sky::moon_mag_krisciunas_schaefer;
+use salt_lamp_core::signal::StackTerms;
 
 #[test]
 fn the_ccd_equation_agrees_with_astropy() {

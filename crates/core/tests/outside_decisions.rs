@@ -3,7 +3,7 @@
 use crate::common::{ic_443, number, reference};
 use salt_lamp_core::campaign::forecast;
 use salt_lamp_core::decide::{Draws, Range, least_served_shares};
-use salt_lamp_core::exposure::{SubTerms, plateau};
+use salt_lamp_core::signal::{SubTerms, plateau};
 
 #[test]
 fn the_best_sub_and_its_plateau_are_those_of_a_general_optimiser() {

@@ -4,16 +4,17 @@ use crate::common::{bands, ic_443, read, tables, through};
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use salt_lamp_core::campaign::forecast;
-use salt_lamp_core::catalogue::Catalogue;
-use salt_lamp_core::crew::Alone;
-use salt_lamp_core::evaluate::Prepared;
-use salt_lamp_core::gear::Library;
+use salt_lamp_core::library::Catalogue;
+use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::night::{
-    Block, Direction, FixedBlock, LocalClock, LockedBlock, Moment, NightLimits, NightRig, NightView, Overheads, Place, Plan, PlanGoal,
-    PlanSpec, SAMPLE_S, SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
+    Block, Direction, FixedBlock, LocalClock, LockedBlock, Moment, NightRig, NightView, Overheads, Place, Plan, PlanGoal, PlanSpec,
+    SAMPLE_S, SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
 };
+use salt_lamp_core::scenario::NightLimits;
 use salt_lamp_core::scenario::{Moon, Scenario, TargetKind};
+use salt_lamp_core::signal::Prepared;
+use salt_lamp_core::workers::Alone;
 
 const LARCH_LANE: Place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
 const IC_443: Direction = Direction { ra_deg: 94.304, dec_deg: 22.518 };
@@ -324,7 +325,7 @@ fn tonight_s_ranking_agrees_with_each_night_it_ranks() {
 #[test]
 fn a_calendar_s_nights_are_those_of_the_night() {
     struct Backwards;
-    impl salt_lamp_core::crew::Crew for Backwards {
+    impl salt_lamp_core::workers::Crew for Backwards {
         fn each<T: Send>(&self, count: usize, task: &(dyn Fn(usize) -> T + Sync)) -> Vec<T> {
             let mut out: Vec<T> = (0..count).rev().map(task).collect();
             out.reverse();

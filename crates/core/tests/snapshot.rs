@@ -8,23 +8,24 @@ use std::fs;
 use std::path::PathBuf;
 
 use crate::common::{KINDS, read, tables};
-use salt_lamp_core::bandwidth::bandwidth;
 use salt_lamp_core::campaign::forecast;
-use salt_lamp_core::catalogue::Catalogue;
-use salt_lamp_core::compare::{bench, matrix};
-use salt_lamp_core::crew::Alone;
+use salt_lamp_core::decide::bandwidth;
 use salt_lamp_core::decide::decide;
+use salt_lamp_core::decide::rank_filters;
 use salt_lamp_core::evaluate;
-use salt_lamp_core::filter_choice::rank_filters;
-use salt_lamp_core::gear::Library;
+use salt_lamp_core::library::Catalogue;
+use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{Look, LookView, Palette, Stretch};
 use salt_lamp_core::night::{
-    Direction, LocalClock, NightLimits, NightRig, Overheads, Place, PlanGoal, PlanSpec, TonightSpec, night_view, plan_night, plan_second,
-    unix_midnight, worth_tonight, year_view,
+    Direction, LocalClock, NightRig, Overheads, Place, PlanGoal, PlanSpec, TonightSpec, night_view, plan_night, plan_second, unix_midnight,
+    worth_tonight, year_view,
 };
+use salt_lamp_core::path::spectrum_view;
+use salt_lamp_core::report::{bench, matrix};
+use salt_lamp_core::scenario::NightLimits;
 use salt_lamp_core::scenario::{Moon, Scenario};
-use salt_lamp_core::spectrum_view::spectrum_view;
+use salt_lamp_core::workers::Alone;
 use serde::Serialize;
 use serde_json::{Value, json};
 

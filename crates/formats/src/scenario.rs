@@ -1,7 +1,7 @@
 //! The scenario document as JSON, and its JSON Schema.
 
-use salt_lamp_core::check::{FieldRange, MAX_CONTENDERS, MAX_EXPOSURES, ranges_of};
 use salt_lamp_core::light::Curve;
+use salt_lamp_core::scenario::{FieldRange, MAX_CONTENDERS, MAX_EXPOSURES, ranges_of};
 use salt_lamp_core::{Checked, FieldError, Scenario};
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};

@@ -1,6 +1,6 @@
 //! Tables as CSV, ECSV (with units, for astropy) and Markdown.
 
-use salt_lamp_core::compare::{Cell, Column, Matrix};
+use salt_lamp_core::report::{Cell, Column, Matrix};
 
 use crate::safe;
 

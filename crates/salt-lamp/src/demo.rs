@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use salt_lamp_core::campaign::{Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
-use salt_lamp_core::gear::Example;
+use salt_lamp_core::library::Example;
 use salt_lamp_store::{Store, StoreError};
 
 /// Puts the examples into a store that has no scenarios yet; one that has some is left alone.

@@ -4,10 +4,10 @@ use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
 
 use clap::Args;
-use salt_lamp_core::catalogue::Catalogue;
-use salt_lamp_core::gear::Library;
+use salt_lamp_core::library::Catalogue;
+use salt_lamp_core::library::Library;
+use salt_lamp_core::library::shipped_entries;
 use salt_lamp_core::light::Tables;
-use salt_lamp_core::shelf::shipped_entries;
 use salt_lamp_server::{App, Hosts};
 use salt_lamp_store::Store;
 use tokio::net::TcpListener;

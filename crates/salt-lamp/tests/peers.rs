@@ -4,12 +4,12 @@
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 
-use salt_lamp_core::compare::matrix;
-use salt_lamp_core::crew::Alone;
 use salt_lamp_core::decide::decide;
-use salt_lamp_core::gear::Library;
+use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::look::{Look, LookView, whole_sub};
+use salt_lamp_core::report::matrix;
+use salt_lamp_core::workers::Alone;
 use salt_lamp_core::{Scenario, evaluate};
 use salt_lamp_formats::fits::{Header, Pixels, Pointing, Shape, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::table::{TableFormat, write_table};
@@ -125,9 +125,8 @@ fn astropy_verifies_frames_and_their_coordinates() {
 /// The plan of a night with a change of clocks as iCalendar, read by a general library, its times in another zone.
 #[test]
 fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
-    use salt_lamp_core::night::{
-        Direction, LocalClock, NightLimits, NightRig, Place, PlanSpec, night_view, plan_night, plan_second, unix_midnight,
-    };
+    use salt_lamp_core::night::{Direction, LocalClock, NightRig, Place, PlanSpec, night_view, plan_night, plan_second, unix_midnight};
+    use salt_lamp_core::scenario::NightLimits;
     use salt_lamp_formats::plan::{PlanHead, PlanTarget, plan_ics};
     let scenario = demo("larch-lane-ic-443").check().expect("accepted");
     let rig = NightRig::new(&scenario, 0, &Tables::shipped().expect("tables")).expect("a rig");

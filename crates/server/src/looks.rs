@@ -3,9 +3,9 @@
 use std::sync::{Arc, Mutex};
 
 use salt_lamp_core::Checked;
-use salt_lamp_core::crew::Crew;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::look::{Crop, Look, LookView};
+use salt_lamp_core::workers::Crew;
 
 /// Looks that are kept, at most.
 const KEPT: usize = 4;

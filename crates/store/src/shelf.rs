@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use salt_lamp_core::shelf::{ShelfEntry, ShelfThing};
+use salt_lamp_core::library::{ShelfEntry, ShelfThing};
 use serde::Serialize;
 use serde_json::Value;
 use sqlx::{FromRow, SqliteConnection};

@@ -4,8 +4,8 @@ use std::sync::Arc;
 
 use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::Campaign;
-use salt_lamp_core::gear::Library;
-use salt_lamp_core::shelf::shipped_entries;
+use salt_lamp_core::library::Library;
+use salt_lamp_core::library::shipped_entries;
 use salt_lamp_store::{CampaignSaved, FILE_NAME, Removed, Saved, ShelfSaved, Store};
 
 const WRITERS: usize = 50;
@@ -101,7 +101,7 @@ async fn fifty_writers_of_one_filter_each_get_back_what_they_stored_curve_and_al
             for n in 0..SAVES {
                 let mut mine = first.clone();
                 mine.name = format!("writer {w}, save {n}");
-                let salt_lamp_core::shelf::ShelfThing::Filter(f) = &mut mine.thing else { panic!("a filter") };
+                let salt_lamp_core::library::ShelfThing::Filter(f) = &mut mine.thing else { panic!("a filter") };
                 f.filter.curve = Some(salt_lamp_core::light::Curve(vec![[480.0, 0.1], [500.0, w as f64 / 100.0], [520.0, 0.0]]));
                 loop {
                     match store.save_shelf_entry("uhc", revision, &mine).await.expect("answers") {

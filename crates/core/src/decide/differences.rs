@@ -3,12 +3,12 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::draws::Range;
-use super::ranges::QuantityRange;
-use crate::compare::{ABOUT_EQUAL, clock, times};
-use crate::evaluate::{ContenderAnswer, QuantityAnswer};
-use crate::light::Quantity;
-use crate::scenario::Scenario;
+use crate::decide::uncertainty::draws::Range;
+use crate::decide::uncertainty::ranges::QuantityRange;
+use crate::evaluate::answer::{ContenderAnswer, QuantityAnswer};
+use crate::light::lines::Quantity;
+use crate::scenario::document::Scenario;
+use crate::wording::{ABOUT_EQUAL, clock, times};
 
 /// A filter wider than this shows stars and dust in their colours, nm.
 const BROAD_NM: f64 = 40.0;
@@ -228,7 +228,7 @@ mod tests {
     #[test]
     fn star_colours_need_three_broad_channels() {
         let s = ic_443();
-        let with = |base: usize, filters: Vec<Option<crate::scenario::Filter>>| {
+        let with = |base: usize, filters: Vec<Option<crate::scenario::exposure::Filter>>| {
             let mut s = s.clone();
             s.contenders = vec![through(&s.contenders[base], filters, 60.0)];
             has_star_colours(&evaluate(&s).contenders[0])

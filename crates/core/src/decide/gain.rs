@@ -3,16 +3,18 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::choices::{Purpose, School};
-use super::draws::{PathDraws, Range, by_light};
-use super::model::PathModel;
-use super::sub::advised_sub_s;
-use crate::compare::seconds;
-use crate::exposure::{plateau, star_peak_share};
-use crate::light::mag_from_linear;
-use crate::path::Rates;
-use crate::scenario::{Contender, Scenario};
-use crate::sensor::GainPoint;
+use crate::decide::sub::advised_sub_s;
+use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
+use crate::light::units::mag_from_linear;
+use crate::path::rates::Rates;
+use crate::path::sensor::GainPoint;
+use crate::scenario::choices::{Purpose, School};
+use crate::scenario::document::Scenario;
+use crate::scenario::rig::Contender;
+use crate::signal::model::PathModel;
+use crate::signal::star::star_peak_share;
+use crate::signal::sub::plateau;
+use crate::wording::seconds;
 
 /// Information that differs by less than this is a tie, broken by range: the same 5 % within which a sub's length does not matter.
 const TIE: f64 = 0.05;
@@ -82,7 +84,7 @@ pub(super) fn peak_rate(s: &Scenario, r: &Rates) -> f64 {
 fn climb(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, r: &Rates) -> Vec<GainRung> {
     let star_v0 = r.star_v0 * star_peak_share(s.seeing_fwhm_arcsec, path.scale_arcsec);
     let peak = peak_rate(s, r);
-    let one = |row: &crate::scenario::GainRow| {
+    let one = |row: &crate::scenario::rig::GainRow| {
         let gain = contender.sensor.at_gain(row.setting);
         let sub_s = ladder_sub_s(s, contender, at, path, &gain, r);
         let room = gain.full_scale_e - (r.background() + r.dark) * sub_s;
@@ -291,7 +293,7 @@ mod tests {
         let mut c = ic_443().contenders.remove(0);
         assert!(!is_iso(&c));
         let row = c.sensor.gains[0];
-        c.sensor.gains = [100.0, 200.0, 400.0, 800.0].map(|setting| crate::scenario::GainRow { setting, ..row }).to_vec();
+        c.sensor.gains = [100.0, 200.0, 400.0, 800.0].map(|setting| crate::scenario::rig::GainRow { setting, ..row }).to_vec();
         assert!(is_iso(&c));
         c.sensor.gains.truncate(2);
         assert!(!is_iso(&c), "two settings do not tell");

@@ -4,42 +4,45 @@
 //! [`choices`](Choices) is what a user may set; [`PathModel`] holds the electron rates that every decision asks; nothing here
 //! integrates a spectrum except through [`PathModel::new`] and the filters of [`extras`](AddOn).
 
-mod choices;
-mod differences;
-mod draws;
-mod extras;
-mod gain;
-mod game;
-mod model;
-mod ranges;
-mod sensitivity;
-mod split;
-mod sub;
-mod value;
+pub(crate) mod add_ons;
+pub(crate) mod bandwidth;
+pub(crate) mod differences;
+pub(crate) mod filter_ranking;
+pub(crate) mod gain;
+pub(crate) mod max_min;
+pub(crate) mod sensitivity;
+pub(crate) mod split;
+pub(crate) mod sub;
+pub(crate) mod uncertainty;
+pub(crate) mod value;
 
-use std::collections::BTreeMap;
-
-use serde::Serialize;
-use utoipa::ToSchema;
-
-pub use choices::{Choices, Purpose, School, SplitMode, TestFrame, Uncertainty};
+pub use add_ons::{AddOn, DualPair};
+pub use bandwidth::{BandwidthAnswer, YourFilter, bandwidth};
 pub use differences::{Difference, differences, losses, named, no_difference};
-pub use draws::{Draws, PathDraws, Range, between, stated};
-pub use extras::{AddOn, DualPair};
+pub use filter_ranking::{RankedFilter, rank_filters};
 pub use gain::{GainDecision, GainRung};
-pub use game::least_served_shares;
-pub use model::{ChannelModel, ExposureModel, PathModel, Scales};
-pub use ranges::{QuantityRange, ranges, star_limits};
+pub use max_min::least_served_shares;
 pub use sensitivity::{Flip, FlipInput, Influence};
 pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, purpose, wanted};
-pub use sub::{Conflict, Criterion, FrameTold, ShortSet, SubCurve, SubDecision, SubRange, Wall, decide_sub};
+pub use sub::conflict::{Conflict, ShortSet};
+pub use sub::criteria::{Criterion, Wall};
+pub use sub::frame::FrameTold;
+pub use sub::{SubCurve, SubDecision, SubRange, decide_sub};
+pub use uncertainty::draws::{Draws, PathDraws, Range, between, stated};
+pub use uncertainty::ranges::{QuantityRange, ranges, star_limits};
 pub use value::Worth;
 
-use crate::check::Checked;
-use crate::evaluate::Prepared;
-use crate::gear::GearFilter;
-use crate::light::{Quantity, Tables};
-use crate::scenario::Scenario;
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+use crate::library::gear::GearFilter;
+use crate::light::lines::Quantity;
+use crate::light::tables::Tables;
+use crate::scenario::check::Checked;
+use crate::scenario::document::Scenario;
+use crate::signal::model::PathModel;
+use crate::signal::prepare::Prepared;
 
 /// Everything that is decided about a scenario.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -96,7 +99,7 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
     let draws = Draws::new(s);
     let all_ranges = ranges(s, &paths, &draws);
     let values = value::values(s, &paths, &draws);
-    let equal_clock = extras::equal_clock(s, &paths, &all_ranges);
+    let equal_clock = add_ons::equal_clock(s, &paths, &all_ranges);
     let mut pairs_of: Vec<(usize, Vec<DualPair>)> = Vec::new();
     let decided = s.contenders.iter().zip(&paths).zip(all_ranges).zip(values).enumerate().map(|(i, (((c, path), ranges), worth))| {
         // Rows that share a rig share its pairs: they do not depend on the filter in use.
@@ -106,7 +109,7 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
         });
         let dual_pairs = match same_rig {
             Some((_, pairs)) => pairs.clone(),
-            None => extras::dual_pairs(s, &prepared.scene, c, filters, draws.of(i)),
+            None => add_ons::dual_pairs(s, &prepared.scene, c, filters, draws.of(i)),
         };
         pairs_of.push((i, dual_pairs.clone()));
         PathDecisions {
@@ -117,7 +120,7 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
             losses: if i == 0 { Vec::new() } else { losses(&answer.contenders[0], &answer.contenders[i]) },
             limiting_star_v_mag: star_limits(s, path, draws.of(i)),
             influences: sensitivity::influences(s, path, draws.of(i)),
-            add_ons: extras::add_ons(s, &prepared.scene, c, path, filters, draws.of(i)),
+            add_ons: add_ons::add_ons(s, &prepared.scene, c, path, filters, draws.of(i)),
             dual_pairs,
             ranges,
             worth,

@@ -3,14 +3,16 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::draws::{Draws, PathDraws, Range};
-use super::model::{PathModel, Scales};
-use super::split::wanted;
-use crate::light::Quantity;
-use crate::scenario::Scenario;
+use crate::decide::split::wanted;
+use crate::decide::uncertainty::draws::{Draws, PathDraws, Range};
+use crate::light::lines::Quantity;
+use crate::path::scales::Scales;
+use crate::scenario::document::Scenario;
+use crate::signal::model::PathModel;
 
 /// The target is looked at up to so many times brighter or fainter, as a natural logarithm.
 const FARTHEST: f64 = 3.0;
+
 /// Of the draws, so many are asked here: every question is a search of its own, and a tenth part of 40 is well told.
 const ASKED: usize = 40;
 

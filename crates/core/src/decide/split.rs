@@ -3,14 +3,16 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::choices::SplitMode;
-use super::draws::{PathDraws, Range, between};
-use super::game::least_served_shares;
-use super::model::{ExposureModel, PathModel, Scales};
-use crate::compare::clock;
-use crate::integration::{subs_in, time_to_goal_s};
-use crate::light::Quantity;
-use crate::scenario::{Contender, Scenario};
+use crate::decide::max_min::least_served_shares;
+use crate::decide::uncertainty::draws::{PathDraws, Range, between};
+use crate::light::lines::Quantity;
+use crate::path::scales::Scales;
+use crate::scenario::choices::SplitMode;
+use crate::scenario::document::Scenario;
+use crate::scenario::rig::Contender;
+use crate::signal::model::{ExposureModel, PathModel};
+use crate::signal::stack::{subs_in, time_to_goal_s};
+use crate::wording::clock;
 
 /// One exposure's part of the budget.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]

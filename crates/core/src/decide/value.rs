@@ -3,12 +3,14 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::draws::{Draws, Range, two_figures};
-use super::model::{PathModel, Scales};
-use super::split::wanted;
-use crate::compare::{clock, times};
-use crate::light::Quantity;
-use crate::scenario::{Contender, Scenario};
+use crate::decide::split::wanted;
+use crate::decide::uncertainty::draws::{Draws, Range};
+use crate::light::lines::Quantity;
+use crate::path::scales::Scales;
+use crate::scenario::document::Scenario;
+use crate::scenario::rig::Contender;
+use crate::signal::model::PathModel;
+use crate::wording::{clock, times, two_figures};
 
 /// What one path saves against the first.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -175,7 +177,7 @@ fn worth(judged: &Judged, i: usize, [first, path]: [&PathModel; 2], [of_first, o
     out = Worth {
         time_ratio: Some(ratio),
         time_ratio_range,
-        about_equal: super::no_difference(ratio, time_ratio_range.as_ref()),
+        about_equal: crate::decide::differences::no_difference(ratio, time_ratio_range.as_ref()),
         hours_saved_per_year: Some(saved_h),
         hours_saved_range,
         price_per_hour_saved: per_hour,

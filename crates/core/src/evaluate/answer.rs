@@ -1,20 +1,22 @@
 //! The published answer to a scenario. Fields may be added; none changes its meaning within version 1.
 
-use std::collections::BTreeMap;
-
 use serde::Serialize;
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-use super::prepare::{Prepared, PreparedChannel, PreparedContender, PreparedExposure};
-use crate::check::Checked;
-use crate::exposure::{excess_sub_s, plateau, read_noise_excess, star_peak_share, swamp_sub_s};
-use crate::filter::LineTransmission;
-use crate::integration::subs_in;
-use crate::light::{Quantity, mag_from_linear};
-use crate::path::Stages;
-use crate::scenario::{Contender, Scenario};
-use crate::sky::{TWILIGHT_UNTIL_DEG, total_mag};
-use crate::star::StarTerms;
+use crate::light::lines::Quantity;
+use crate::light::units::mag_from_linear;
+use crate::path::filter::report::LineTransmission;
+use crate::path::sky::total_mag;
+use crate::path::sky::twilight::TWILIGHT_UNTIL_DEG;
+use crate::path::stages::Stages;
+use crate::scenario::check::Checked;
+use crate::scenario::document::Scenario;
+use crate::scenario::rig::Contender;
+use crate::signal::prepare::{Prepared, PreparedChannel, PreparedContender, PreparedExposure};
+use crate::signal::stack::subs_in;
+use crate::signal::star::{StarTerms, star_peak_share};
+use crate::signal::sub::{excess_sub_s, plateau, read_noise_excess, swamp_sub_s};
 
 /// The name of the answer's format.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, ToSchema)]
@@ -343,7 +345,7 @@ impl PreparedExposure {
     fn sky_over_signal(&self) -> BTreeMap<Quantity, SkyOverSignal> {
         let of = |q: Quantity| {
             let best = self.channels.iter().max_by(|a, b| a.open.of(q).total_cmp(&b.open.of(q)))?;
-            let over = |r: &crate::path::Rates| (r.of(q) > 0.0).then(|| r.background() / r.of(q));
+            let over = |r: &crate::path::rates::Rates| (r.of(q) > 0.0).then(|| r.background() / r.of(q));
             let after_filter = if best.records[q as usize] { over(&best.rates) } else { None };
             Some((q, SkyOverSignal { before_filter: over(&best.open)?, after_filter }))
         };

@@ -1,6 +1,8 @@
 //! Photometric bands and synthetic magnitudes.
 
-use super::{Curve, Spectrum, ab_photon_rate};
+use crate::light::curve::Curve;
+use crate::light::spectrum::Spectrum;
+use crate::light::units::ab_photon_rate;
 
 /// AB magnitude minus Vega magnitude in V. Source: Blanton & Roweis 2007, AJ 133, 734, table 1.
 pub const V_AB_MINUS_VEGA: f64 = 0.02;
@@ -34,6 +36,6 @@ impl Band {
 
     /// Synthetic AB magnitude (per arcsec^2 for a surface brightness); `None` for no light.
     pub fn ab_mag(&self, spectrum: &Spectrum) -> Option<f64> {
-        super::mag_from_linear(self.ab_linear(spectrum))
+        crate::light::units::mag_from_linear(self.ab_linear(spectrum))
     }
 }

@@ -106,7 +106,7 @@ impl Curve {
 
     /// The curve at every node of the wavelength grid.
     pub fn on_grid(&self) -> Vec<f64> {
-        super::grid_nm().map(|nm| self.at(nm)).collect()
+        crate::light::spectrum::grid_nm().map(|nm| self.at(nm)).collect()
     }
 }
 

@@ -1,18 +1,20 @@
 //! Light as photons: units, emission lines, spectra on one wavelength grid, photometric bands and the
 //! shipped spectra. What a sky or a filter does to the light lives elsewhere.
 
-mod bands;
-mod curve;
-mod lines;
-mod spectrum;
-mod tables;
-mod units;
+pub(crate) mod bands;
+pub(crate) mod curve;
+pub(crate) mod lamp;
+pub(crate) mod lines;
+pub(crate) mod spectrum;
+pub(crate) mod tables;
+pub(crate) mod units;
 
 pub use bands::{Band, V_AB_MINUS_VEGA};
 pub use curve::{Curve, CurveError};
+pub use lamp::Lamp;
 pub use lines::{EmissionLine, LINES, Quantity};
 pub use spectrum::{GRID_FIRST_NM, GRID_LEN, SpectralLine, Spectrum, grid_nm};
-pub use tables::{Lamp, Tables, TablesError};
+pub use tables::{Tables, TablesError};
 pub use units::{
     ARCSEC2_PER_SR, PHOTONS_PER_RAYLEIGH, PLANCK_J_S, SPEED_OF_LIGHT_M_S, ab_photon_rate, blackbody_photons, linear_from_mag,
     mag_from_linear, rayleigh_from_erg,

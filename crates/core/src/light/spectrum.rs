@@ -7,6 +7,7 @@ use std::ops::{AddAssign, Mul};
 
 /// First wavelength of the grid, nm.
 pub const GRID_FIRST_NM: f64 = 300.0;
+
 /// Number of nodes: 300 to 1100 nm in steps of 1 nm.
 pub const GRID_LEN: usize = 801;
 

@@ -4,50 +4,13 @@
 //! where each comes from.
 
 use std::collections::BTreeMap;
-
-use serde::{Deserialize, Serialize};
 use thiserror::Error;
-use utoipa::ToSchema;
 
-use super::{Band, Curve, SpectralLine, Spectrum, V_AB_MINUS_VEGA, mag_from_linear};
-
-/// The kinds of lamp that a lamp mix may name.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-pub enum Lamp {
-    /// High-pressure sodium, yellow-orange.
-    HighPressureSodium,
-    /// Low-pressure sodium, one yellow line.
-    LowPressureSodium,
-    /// Mercury vapour.
-    Mercury,
-    /// Metal halide.
-    MetalHalide,
-    /// White LED, 3000 K.
-    #[serde(rename = "led_3000k")]
-    Led3000k,
-    /// White LED, 4000 K.
-    #[serde(rename = "led_4000k")]
-    Led4000k,
-}
-
-impl Lamp {
-    /// All lamps.
-    pub const ALL: [Lamp; 6] =
-        [Self::HighPressureSodium, Self::LowPressureSodium, Self::Mercury, Self::MetalHalide, Self::Led3000k, Self::Led4000k];
-
-    /// The name in the scenario document.
-    pub fn key(self) -> &'static str {
-        match self {
-            Self::HighPressureSodium => "high_pressure_sodium",
-            Self::LowPressureSodium => "low_pressure_sodium",
-            Self::Mercury => "mercury",
-            Self::MetalHalide => "metal_halide",
-            Self::Led3000k => "led_3000k",
-            Self::Led4000k => "led_4000k",
-        }
-    }
-}
+use crate::light::bands::{Band, V_AB_MINUS_VEGA};
+use crate::light::curve::Curve;
+use crate::light::lamp::Lamp;
+use crate::light::spectrum::{SpectralLine, Spectrum};
+use crate::light::units::mag_from_linear;
 
 /// A shipped table that could not be read. It names the file and the row.
 #[derive(Debug, Error)]
@@ -69,8 +32,11 @@ pub struct Tables {
 }
 
 const SUNLIGHT: &str = include_str!("../../../../data/sunlight.csv");
+
 const BESSELL: &str = include_str!("../../../../data/bessell.csv");
+
 const LAMPS: &str = include_str!("../../../../data/lamps.csv");
+
 const LAMP_LINES: &str = include_str!("../../../../data/lamp_lines.csv");
 
 /// Rows of a shipped file after its header, split at commas.

@@ -2,10 +2,13 @@
 
 /// Planck constant, J s (SI, exact).
 pub const PLANCK_J_S: f64 = 6.626_070_15e-34;
+
 /// Speed of light, m/s (SI, exact).
 pub const SPEED_OF_LIGHT_M_S: f64 = 299_792_458.0;
+
 /// Boltzmann constant, J/K (SI, exact).
 const BOLTZMANN_J_K: f64 = 1.380_649e-23;
+
 /// Square arcseconds in a steradian.
 pub const ARCSEC2_PER_SR: f64 = 206_264.806_247_096_36 * 206_264.806_247_096_36;
 

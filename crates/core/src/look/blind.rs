@@ -1,14 +1,13 @@
 //! A blind look: shuffled orders, and how often the eye agreed with the figures.
 
-use std::collections::BTreeMap;
-
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-use crate::evaluate::QuantityAnswer;
-use crate::light::Quantity;
+use crate::evaluate::answer::QuantityAnswer;
+use crate::light::lines::Quantity;
 
 /// Hidden orders of the rounds: at each position, the index of the contender shown there. Rounds are shuffled independently.
 pub fn orders(contenders: usize, rounds: usize, seed: u64) -> Vec<Vec<usize>> {

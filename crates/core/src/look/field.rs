@@ -3,12 +3,12 @@
 //! Every value is a pure function of seed and position, so that no order of work can change it. Structure finer than the star
 //! disc is left out instead of being blurred away.
 
-use crate::crew::Crew;
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 
-use crate::light::Quantity;
-use crate::scenario::TargetKind;
+use crate::light::lines::Quantity;
+use crate::scenario::target::TargetKind;
+use crate::workers::Crew;
 
 /// Layers in the order of [`Quantity::ALL`].
 pub const LAYERS: usize = Quantity::ALL.len();
@@ -59,8 +59,11 @@ pub struct Field {
 
 /// Stars per square degree brighter than V 8 (middle galactic latitudes, from memory) and their growth per magnitude.
 const STARS_V8_PER_DEG2: f64 = 1.0;
+
 const GROWTH_DEX_PER_MAG: f64 = 0.36;
+
 const FAINTEST_V: f64 = 18.5;
+
 const MOST_STARS: usize = 60_000;
 
 /// An integer hash (the finaliser of SplitMix64, Steele et al. 2014).
@@ -322,7 +325,7 @@ fn stars(spec: &FieldSpec) -> Vec<Star> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::crew::Alone;
+    use crate::workers::Alone;
 
     fn spec(kind: TargetKind) -> FieldSpec {
         FieldSpec { kind, seed: 5, size_arcsec: [600.0, 600.0], object_arcsec: 600.0, peak_factor: 8.0, fwhm_arcsec: 2.5, flat: false }

@@ -3,17 +3,21 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::integration::subs_in;
-use crate::light::linear_from_mag;
-use crate::path::Rates;
-use crate::scenario::{Contender, Moon, Scenario, Sky};
-use crate::sky::air::{Air, airmass};
-use crate::sky::{MoonTerms, moon_mag_krisciunas_schaefer};
+use crate::light::units::linear_from_mag;
+use crate::path::rates::Rates;
+use crate::path::sky::air::{Air, airmass};
+use crate::path::sky::moon::{MoonTerms, moon_mag_krisciunas_schaefer};
+use crate::scenario::document::Scenario;
+use crate::scenario::rig::Contender;
+use crate::scenario::sky::{Moon, Sky};
+use crate::signal::stack::subs_in;
 
 /// Share of the light that a sensor with its cover glass throws back (from memory).
 pub const SENSOR_REFLECTANCE: f64 = 0.1;
+
 /// Share of a band's light that the rear of a filter throws back where none is stated (from memory).
 const USUAL_REAR_REFLECTANCE: f64 = 0.01;
+
 const ARCSEC_PER_RAD: f64 = 206_264.806;
 
 /// A ghost: light thrown back by the sensor and again by the filter, out of focus.

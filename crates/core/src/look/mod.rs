@@ -4,36 +4,38 @@
 //! [`field`] is the truth on the sky, [`planes`] what each channel collects of it, [`noise`] the counting, [`palette`] the picture,
 //! [`ghost`] the light that should not be there. Deterministic for a seed, whatever the order of work.
 
-mod blind;
-mod field;
-mod ghost;
-mod noise;
-mod palette;
-mod planes;
-mod sub;
-mod view;
-
-use std::sync::Arc;
-
-use serde::Serialize;
-use utoipa::ToSchema;
+pub(crate) mod blind;
+pub(crate) mod exposure;
+pub(crate) mod field;
+pub(crate) mod ghost;
+pub(crate) mod noise;
+pub(crate) mod palette;
+pub(crate) mod planes;
+pub(crate) mod view;
 
 pub use blind::{Revealed, figure, figure_name, orders, reveal};
+pub use exposure::{SimulatedSub, whole_sub};
 pub use field::{Field, FieldSpec, Star};
 pub use ghost::{Ghost, Gradient, GradientPoint, SENSOR_REFLECTANCE, Seen, ghost, gradient, gradient_by_distance};
 pub use palette::{Cast, Colours, Match, Mix, Palette, Stretch, stretched};
 pub use planes::{Plane, Planes};
-pub use sub::{SimulatedSub, whole_sub};
 pub use view::LookView;
 
-use noise::{Grain, Stacking, deviates, row_rng};
+use serde::Serialize;
+use std::sync::Arc;
+use utoipa::ToSchema;
 
-use crate::check::{Checked, FieldError};
-use crate::crew::Crew;
-use crate::evaluate::Prepared;
-use crate::integration::subs_in;
-use crate::light::{Quantity, Tables};
-use crate::scenario::Contender;
+use crate::light::lines::Quantity;
+use crate::light::tables::Tables;
+
+use crate::look::noise::{Grain, Stacking, deviates, row_rng};
+
+use crate::scenario::check::Checked;
+use crate::scenario::field_error::FieldError;
+use crate::scenario::rig::Contender;
+use crate::signal::prepare::Prepared;
+use crate::signal::stack::subs_in;
+use crate::workers::Crew;
 
 /// Pixels of all planes together up to which their grain is kept: eight bytes each.
 const MOST_GRAIN: usize = 6_000_000;
@@ -45,8 +47,10 @@ fn plane_id(contender: usize, plane: usize) -> u64 {
 
 /// Pixels of all planes of a look together, at most: what is counted stands in memory with eight to sixteen bytes each.
 pub const MOST_PLANE_PIXELS: f64 = 40e6;
+
 /// Largest crop, pixels on a side.
 pub const MOST_PIXELS: f64 = 1600.0;
+
 /// Grid of the truth.
 const TRUTH_COLUMNS: usize = 400;
 
@@ -57,7 +61,7 @@ pub struct Look {
     field: Arc<Field>,
     /// One entry a contender.
     pub contenders: Vec<Planes>,
-    gains: Vec<crate::sensor::GainPoint>,
+    gains: Vec<crate::path::sensor::GainPoint>,
     /// The grain of every plane, contender by contender; none of a crop that is too large to keep it.
     grain: Vec<Vec<Option<Arc<Grain>>>>,
 }
@@ -353,7 +357,7 @@ pub struct LookWords {
     pub gradient_text: String,
 }
 
-fn ghost_words(brightest: Option<&Ghost>, planes: &Planes, c: &crate::scenario::Contender) -> String {
+fn ghost_words(brightest: Option<&Ghost>, planes: &Planes, c: &crate::scenario::rig::Contender) -> String {
     let shown: Vec<(&str, &Ghost)> = c
         .exposures
         .iter()

@@ -109,6 +109,7 @@ fn normal_below(z: f64) -> f64 {
 
 /// Counts that are drawn exactly end here.
 const MOST: usize = 200;
+
 /// 1/k.
 const INVERSE: [f64; MOST + 1] = {
     let mut out = [0.0; MOST + 1];

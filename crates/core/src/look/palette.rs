@@ -3,8 +3,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::planes::{Plane, Planes};
-use crate::light::Quantity;
+use crate::light::lines::Quantity;
+use crate::look::planes::{Plane, Planes};
 
 /// How colours are made.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -59,11 +59,13 @@ pub enum Match {
 
 /// Brightness of the background on screen, 0-1.
 const BACKGROUND_LEVEL: f64 = 0.12;
+
 /// Target means above the background that reach full white.
 const WHITE_TARGETS: f64 = 12.0;
 
 /// A filter wider than this shows stars in their own light, nm.
 const BROAD_NM: f64 = 40.0;
+
 /// A plane so many times wider than the next is luminance, not a colour.
 const LUMINANCE_OVER_COLOUR: f64 = 1.5;
 
@@ -288,8 +290,10 @@ pub struct Cast {
 }
 
 const NAMES: [&str; 3] = ["red", "green", "blue"];
+
 /// What shines in each part of the sky.
 const SHINES: [&str; 4] = ["the natural sky", "the lamps", "the moon", "twilight"];
+
 /// Channels that differ by less are called neutral.
 const NEUTRAL: f64 = 1.1;
 

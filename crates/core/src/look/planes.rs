@@ -1,13 +1,16 @@
 //! What each channel of each exposure collects, pixel by pixel, before any noise: electrons per second on the contender's own grid.
 
-use super::LookView;
-use super::field::{Field, LAYERS, Star};
-use super::ghost::{Ghost, Seen, ghost, gradient};
-use crate::evaluate::PreparedContender;
-use crate::filter::FilterInCone;
-use crate::light::{GRID_FIRST_NM, Quantity, blackbody_photons};
-use crate::path::Rates;
-use crate::scenario::{Contender, Scenario};
+use crate::light::lines::Quantity;
+use crate::light::spectrum::GRID_FIRST_NM;
+use crate::light::units::blackbody_photons;
+use crate::look::field::{Field, LAYERS, Star};
+use crate::look::ghost::{Ghost, Seen, ghost, gradient};
+use crate::look::view::LookView;
+use crate::path::filter::weights::FilterInCone;
+use crate::path::rates::Rates;
+use crate::scenario::document::Scenario;
+use crate::scenario::rig::Contender;
+use crate::signal::prepare::PreparedContender;
 
 /// One channel of one exposure over the crop.
 #[derive(Clone, Debug)]

@@ -3,13 +3,14 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::palette::{Match, Palette, Stretch};
-use crate::check::FieldError;
-use crate::light::Quantity;
+use crate::light::lines::Quantity;
+use crate::look::palette::{Match, Palette, Stretch};
+use crate::scenario::field_error::FieldError;
 
 macro_rules! defaults {
     ($($name:ident: $type:ty = $value:expr;)*) => { $(fn $name() -> $type { $value })* };
 }
+
 defaults! {
     field_arcsec: f64 = 600.0; time_fraction: f64 = 1.0; strength: f64 = 0.6; gap_mm: f64 = 15.0; seed: u32 = 1; ha: Quantity = Quantity::Ha;
 }

@@ -3,16 +3,19 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::ephemeris::{Direction, Ephemeris, EphemerisError, Place};
-use super::pace::NightRig;
-use super::view::{NightLimits, moment};
-use crate::crew::Crew;
-use crate::light::Quantity;
-use crate::scenario::TargetKind;
+use crate::light::lines::Quantity;
+use crate::night::ephemeris::{Direction, Ephemeris, EphemerisError, Place};
+use crate::night::rate::NightRig;
+use crate::night::view::moment;
+use crate::scenario::limits::NightLimits;
+use crate::scenario::target::TargetKind;
+use crate::workers::Crew;
 
 /// Step within a night, s.
 const STEP_S: f64 = 1200.0;
+
 const DAY_S: f64 = 86_400.0;
+
 /// Best dates that are named.
 const NAMED: usize = 5;
 

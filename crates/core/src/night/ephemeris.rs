@@ -42,14 +42,20 @@ pub struct Direction {
 }
 
 type Vector = [f64; 3];
+
 type Matrix = [[f64; 3]; 3];
 
 const AU_KM: f64 = 149_597_870.7;
+
 const LIGHT_KM_S: f64 = 299_792.458;
+
 const DAY_S: f64 = 86_400.0;
+
 const UNIX_JD: f64 = 2_440_587.5;
+
 /// TT less UTC, s, with the 37 leap seconds in force since 2017.
 const TT_LESS_UTC_S: f64 = 69.184;
+
 /// Turns of the Earth in a day of UT.
 const TURNS_PER_DAY: f64 = 1.002_737_811_911_354_5;
 
@@ -107,7 +113,9 @@ pub struct Ephemeris {
 }
 
 const SUN_STEP_S: f64 = DAY_S / 4.0;
+
 const MOON_STEP_S: f64 = 3600.0;
+
 const FRAME_STEP_S: f64 = DAY_S;
 
 fn julian(unix_s: f64) -> (f64, f64) {

@@ -1,19 +1,20 @@
 //! A night at a place: where sun, moon and target stand, how fast every filter gathers information minute by minute, and the plan
 //! that follows.
 
-mod calendar;
-pub mod coords;
-mod ephemeris;
-mod pace;
-mod plan;
-mod tonight;
-mod view;
+pub(crate) mod calendar;
+pub(crate) mod coordinates;
+pub(crate) mod ephemeris;
+pub(crate) mod plan;
+pub(crate) mod rate;
+pub(crate) mod tonight;
+pub(crate) mod view;
 
 pub use calendar::{BestDates, CalendarNight, YearView, year_view};
+pub use coordinates::{dec_text, parse, ra_text};
 pub use ephemeris::{Direction, Ephemeris, EphemerisError, Place, crossings, separation_deg, unix_midnight};
-pub use pace::{Moment, NightRig};
-pub use plan::{
-    Block, FixedBlock, LocalClock, LockedBlock, MOST_SNR2, Overheads, Plan, PlanGoal, PlanSpec, PlanTotal, SLOT_S, plan_night, plan_second,
-};
+pub use plan::schedule::{Block, Plan, PlanTotal};
+pub use plan::slots::{LocalClock, SLOT_S, plan_night, plan_second};
+pub use plan::spec::{FixedBlock, LockedBlock, MOST_SNR2, Overheads, PlanGoal, PlanSpec};
+pub use rate::{Moment, NightRig};
 pub use tonight::{TonightSpec, WorthTonight, worth_tonight};
-pub use view::{NightEvents, NightLimits, NightSample, NightView, SAMPLE_S, moment, night_view};
+pub use view::{NightEvents, NightSample, NightView, SAMPLE_S, moment, night_view};

@@ -3,17 +3,20 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::ephemeris::{Direction, Ephemeris, EphemerisError, Place, separation_deg};
-use super::pace::{Moment, NightRig};
-use super::view::{NightLimits, moment};
-use crate::catalogue::{Catalogue, CatalogueObject};
-use crate::compare::clock;
-use crate::light::Quantity;
-use crate::scenario::{LinesRayleigh, Moon, TargetKind};
-use crate::target::{Faintness, TargetPreset};
+use crate::library::catalogue::{Catalogue, CatalogueObject};
+use crate::library::presets::{Faintness, TargetPreset};
+use crate::light::lines::Quantity;
+use crate::night::ephemeris::{Direction, Ephemeris, EphemerisError, Place, separation_deg};
+use crate::night::rate::{Moment, NightRig};
+use crate::night::view::moment;
+use crate::scenario::limits::NightLimits;
+use crate::scenario::sky::Moon;
+use crate::scenario::target::{LinesRayleigh, TargetKind};
+use crate::wording::clock;
 
 /// Time between the moments of the dark at which every object is looked at, s.
 const STEP_S: f64 = 600.0;
+
 /// Objects in the answer.
 const MOST: usize = 40;
 
@@ -208,7 +211,7 @@ impl Score {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::catalogue::Catalogue;
+    use crate::library::catalogue::Catalogue;
 
     /// Mean surface brightness is the magnitude spread over the ellipse: m + 2.5 log10(pi/4 a b) with the axes in arcsec.
     #[test]

@@ -3,10 +3,11 @@
 use axum::Json;
 use axum::extract::State;
 use salt_lamp_core::Scenario;
-use salt_lamp_core::catalogue::framing;
-use salt_lamp_core::night::coords::{dec_text, parse, ra_text};
-use salt_lamp_core::night::{NightLimits, TonightSpec, WorthTonight, YearView, worth_tonight, year_view};
+use salt_lamp_core::library::framing;
+use salt_lamp_core::night::{TonightSpec, WorthTonight, YearView, worth_tonight, year_view};
+use salt_lamp_core::night::{dec_text, parse, ra_text};
 use salt_lamp_core::scenario::Continuum;
+use salt_lamp_core::scenario::NightLimits;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;

@@ -11,7 +11,7 @@ mod targets;
 
 use axum::Json;
 use axum::extract::State;
-use salt_lamp_core::gear::Library;
+use salt_lamp_core::library::Library;
 use salt_lamp_store::DamagedRow;
 use serde::Serialize;
 use utoipa::ToSchema;

@@ -4,10 +4,11 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
-use salt_lamp_core::night::coords::{dec_text, ra_text};
 use salt_lamp_core::night::{
-    Direction, LockedBlock, NightEvents, NightLimits, NightRig, NightView, Place, Plan, PlanSpec, night_view, plan_night, plan_second,
+    Direction, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec, night_view, plan_night, plan_second,
 };
+use salt_lamp_core::night::{dec_text, ra_text};
+use salt_lamp_core::scenario::NightLimits;
 use salt_lamp_core::scenario::Target;
 use salt_lamp_core::{Checked, Scenario};
 use salt_lamp_formats::plan::{PlanDocument, PlanHead, PlanTarget, plan_csv, plan_document, plan_ics};

@@ -3,14 +3,14 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::super::draws::{PathDraws, Range};
-use super::super::model::ChannelModel;
-use super::span;
-use super::view::{Spread, View, fastest, fastest_range};
-use crate::compare::{clock, seconds};
-use crate::exposure::{Plateau, SubTerms, plateau};
-use crate::light::Quantity;
-use crate::path::Rates;
+use crate::decide::sub::span;
+use crate::decide::sub::view::{Spread, View, fastest, fastest_range};
+use crate::decide::uncertainty::draws::{PathDraws, Range};
+use crate::light::lines::Quantity;
+use crate::path::rates::Rates;
+use crate::signal::model::ChannelModel;
+use crate::signal::sub::{Plateau, SubTerms, plateau};
+use crate::wording::{clock, seconds};
 
 /// Two lines behind one filter.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]

@@ -3,15 +3,15 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::super::choices::{Purpose, School};
-use super::super::draws::{PathDraws, Range, by_light};
-use super::super::model::ChannelModel;
-use super::frame;
-use super::view::{View, fastest, fastest_range};
-use crate::compare::seconds;
-use crate::exposure::{LONGEST_SUB_S, excess_sub_s, plateau, read_noise_excess, swamp_sub_s};
-use crate::integration::subs_in;
-use crate::path::Rates;
+use crate::decide::sub::frame;
+use crate::decide::sub::view::{View, fastest, fastest_range};
+use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
+use crate::path::rates::Rates;
+use crate::scenario::choices::{Purpose, School};
+use crate::signal::model::ChannelModel;
+use crate::signal::stack::subs_in;
+use crate::signal::sub::{LONGEST_SUB_S, excess_sub_s, plateau, read_noise_excess, swamp_sub_s};
+use crate::wording::seconds;
 
 /// One school's answer.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]

@@ -3,11 +3,12 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::view::View;
-use crate::decide::model::ChannelModel;
-use crate::light::linear_from_mag;
-use crate::path::Rates;
-use crate::sky::{artificial_linear, van_rhijn};
+use crate::decide::sub::view::View;
+use crate::light::units::linear_from_mag;
+use crate::path::rates::Rates;
+use crate::path::sky::artificial::artificial_linear;
+use crate::path::sky::natural::van_rhijn;
+use crate::signal::model::ChannelModel;
 
 /// Frame and model see one sky within this, mag: what a meter or a neighbour's porch light moves from night to night (common
 /// practice, no source).

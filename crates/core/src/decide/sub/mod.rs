@@ -1,34 +1,32 @@
 //! The length of a sub: every school's criterion side by side with what it costs, limits as walls, the chart of information
 //! per hour, the conflict of two lines behind one filter, and a second short set for bright cores.
 
-mod conflict;
-mod criteria;
-mod frame;
-mod view;
+pub(crate) mod conflict;
+pub(crate) mod criteria;
+pub(crate) mod frame;
+pub(crate) mod view;
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
-pub use conflict::{Conflict, ShortSet};
-pub use criteria::{Criterion, Wall};
-
-pub use frame::FrameTold;
-
-use super::choices::{Purpose, School};
-use super::draws::{PathDraws, Range, by_light};
-use super::model::{ChannelModel, PathModel};
-use crate::compare::seconds;
-use crate::exposure::{LONGEST_SUB_S, Plateau, plateau};
-use crate::light::Quantity;
-use crate::path::Rates;
-use crate::scenario::{Contender, Scenario};
-use crate::sensor::GainPoint;
-use conflict::{conflict, short_set};
-use criteria::{advised, criterion, walls};
-use view::{Spread, View, fastest, main_quantity, view};
+use crate::decide::sub::conflict::{Conflict, ShortSet, conflict, short_set};
+use crate::decide::sub::criteria::{Criterion, Wall, advised, criterion, walls};
+use crate::decide::sub::frame::FrameTold;
+use crate::decide::sub::view::{Spread, View, fastest, main_quantity, view};
+use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
+use crate::light::lines::Quantity;
+use crate::path::rates::Rates;
+use crate::path::sensor::GainPoint;
+use crate::scenario::choices::{Purpose, School};
+use crate::scenario::document::Scenario;
+use crate::scenario::rig::Contender;
+use crate::signal::model::{ChannelModel, PathModel};
+use crate::signal::sub::{LONGEST_SUB_S, Plateau, plateau};
+use crate::wording::seconds;
 
 /// Lengths of a sub on the chart.
 const CHART_POINTS: usize = 61;
+
 const CHART_FROM_S: f64 = 0.5;
 
 /// What is left open about a sub by what is stated as uncertain.

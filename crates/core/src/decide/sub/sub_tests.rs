@@ -1,12 +1,12 @@
 //! Criteria, walls, compromises and sentences, against hand-worked values and against an evaluation at the sub they name.
 
-use super::criteria::{advised, cost, school_label, school_sub};
 use super::*;
 use crate::common::{bands, evaluate, ic_443, tables, through};
-use crate::decide::draws::Draws;
 use crate::decide::models;
-use crate::evaluate::Prepared;
-use crate::integration::subs_in;
+use crate::decide::sub::criteria::{advised, cost, school_label, school_sub};
+use crate::decide::uncertainty::draws::Draws;
+use crate::signal::prepare::Prepared;
+use crate::signal::stack::subs_in;
 
 /// One path with its model and its draws.
 struct Bench {
@@ -40,7 +40,7 @@ fn dual() -> Scenario {
 }
 
 /// The answer's channels with the only exposure at a sub of `sub_s`.
-fn at(s: &Scenario, sub_s: f64) -> Vec<crate::evaluate::ChannelAnswer> {
+fn at(s: &Scenario, sub_s: f64) -> Vec<crate::evaluate::answer::ChannelAnswer> {
     let mut s = s.clone();
     s.contenders[0].exposures[0].sub_s = sub_s;
     evaluate(&s).contenders[0].exposures[0].channels.clone()
@@ -89,7 +89,7 @@ fn every_school_asks_for_what_it_says() {
     close(of(School::ManyFrames), b.s.total_s / 20.0 - v.path.between_s);
     // At the test shot's length the target's leading line has the faint signal to noise on the square of detail.
     let t = of(School::TestShot);
-    let best = crate::light::Quantity::ALL
+    let best = crate::light::lines::Quantity::ALL
         .into_iter()
         .filter(|q| deciding.records[*q as usize])
         .map(|q| {

@@ -1,14 +1,17 @@
 //! What a decision on a sub looks at: one exposure at one gain, with its limits, and the spread of its light.
 
-use super::super::choices::Choices;
-use super::super::draws::{PathDraws, Range, by_light};
-use super::super::gain::peak_rate;
-use super::super::model::{ChannelModel, ExposureModel, PathModel};
-use crate::exposure::{Plateau, SubTerms, plateau, star_peak_share};
-use crate::light::Quantity;
-use crate::path::Rates;
-use crate::scenario::{Contender, Exposure, Scenario};
-use crate::sensor::GainPoint;
+use crate::decide::gain::peak_rate;
+use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
+use crate::light::lines::Quantity;
+use crate::path::rates::Rates;
+use crate::path::sensor::GainPoint;
+use crate::scenario::choices::Choices;
+use crate::scenario::document::Scenario;
+use crate::scenario::exposure::Exposure;
+use crate::scenario::rig::Contender;
+use crate::signal::model::{ChannelModel, ExposureModel, PathModel};
+use crate::signal::star::star_peak_share;
+use crate::signal::sub::{Plateau, SubTerms, plateau};
 
 /// Everything that a decision on a sub looks at.
 pub(super) struct View<'a> {

@@ -3,8 +3,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::check::FieldError;
-use crate::light::Quantity;
+use crate::light::lines::Quantity;
+use crate::scenario::field_error::FieldError;
 
 /// What the night is planned for.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]

@@ -1,0 +1,126 @@
+//! Which filter for this target here: every filter that fits a rig, by the time it needs for the goal.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::decide::uncertainty::draws::{Draws, Range};
+use crate::library::gear::{FilterFits, GearFilter};
+use crate::light::lines::Quantity;
+use crate::light::tables::Tables;
+use crate::path::filter::report::line_transmissions;
+use crate::path::scales::Scales;
+use crate::path::scene::Scene;
+use crate::scenario::check::Checked;
+use crate::signal::rig::{Behind, Rig};
+use crate::wording::{clock, times};
+
+/// A filter records a line where at least this share of it comes through.
+const RECORDS_FROM: f64 = 0.01;
+
+/// A filter's place in the ranking.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct RankedFilter {
+    /// Id on the shelf; null for no filter.
+    pub id: Option<String>,
+    /// Its name.
+    pub name: String,
+    /// Clock time to the goal, s; null where it records nothing of the quantity.
+    pub time_to_goal_s: Option<f64>,
+    /// Its range, s.
+    pub time_range_s: Option<Range>,
+    /// Signal to noise in the scenario's time.
+    pub snr: f64,
+    /// The sub it was judged at: its own best within the mount's limit, s.
+    pub sub_s: f64,
+    /// Share of the quantity's electrons it keeps against no filter.
+    pub signal_kept: f64,
+    /// Share of the sky's electrons it keeps against no filter.
+    pub sky_kept: f64,
+    /// Why it stands where it does, in a sentence.
+    pub why: String,
+}
+
+/// Ranks filters (none included) for one contender's rig and one quantity: shortest time first. Filters that are of no use
+/// on the rig's kind of camera are left out. Each filter is used alone, all of the clock through it.
+pub fn rank_filters(
+    scenario: &Checked,
+    contender: usize,
+    quantity: Quantity,
+    filters: &[GearFilter],
+    tables: &Tables,
+) -> Vec<RankedFilter> {
+    let s = scenario.scenario();
+    let scene = Scene::new(s, tables);
+    let Some(c) = s.contenders.get(contender) else { return Vec::new() };
+    let rig = Rig::new(s, &scene, c);
+    let open = rig.behind_own(None);
+    let open_time = rig.pace(&open, quantity).time_to_s(s.goal_snr);
+    let fits = |f: &&GearFilter| match f.fits {
+        FilterFits::Any => true,
+        FilterFits::Mono => !rig.is_colour(),
+        FilterFits::Colour => rig.is_colour(),
+    };
+    let draws = Draws::new(s);
+    let judge = |id: Option<String>, name: &str, behind: &Behind, slide: Option<(f64, f64)>| {
+        let pace = rig.pace(behind, quantity);
+        let signal_kept = ratio(behind.signal(quantity), open.signal(quantity));
+        let sky_kept = ratio(behind.sky(), open.sky());
+        let time = if signal_kept >= RECORDS_FROM { pace.time_to_s(s.goal_snr) } else { None };
+        let under =
+            |scales: &Scales| rig.pace_at(&behind.scaled(scales), quantity, pace.sub_s).time_to_s(s.goal_snr).unwrap_or(f64::INFINITY);
+        let time_range_s = time.map(|_| draws.of(0).range(|scales, _| under(scales)));
+        let why = why(quantity, id.is_none(), signal_kept, sky_kept, time, open_time, slide);
+        RankedFilter {
+            id,
+            name: name.to_owned(),
+            time_to_goal_s: time,
+            time_range_s,
+            snr: if time.is_some() { (pace.information_per_s * s.total_s).sqrt() } else { 0.0 },
+            sub_s: pace.sub_s,
+            signal_kept,
+            sky_kept,
+            why,
+        }
+    };
+    let mut ranked = vec![judge(None, "No filter", &open, None)];
+    for f in filters.iter().filter(fits) {
+        let slide = line_transmissions(&f.filter, &c.optics, &s.target.lines_rayleigh)
+            .get(&quantity)
+            .filter(|t| t.too_narrow)
+            .map(|t| (t.in_cone, t.head_on));
+        ranked.push(judge(Some(f.id.clone()), &f.filter.name, &rig.behind_own(Some(&f.filter)), slide));
+    }
+    ranked.sort_by(|a, b| a.time_to_goal_s.unwrap_or(f64::INFINITY).total_cmp(&b.time_to_goal_s.unwrap_or(f64::INFINITY)));
+    ranked
+}
+
+fn ratio(a: f64, b: f64) -> f64 {
+    if b > 0.0 { a / b } else { 0.0 }
+}
+
+/// A share in per cent with the figures it deserves.
+fn percent(x: f64) -> String {
+    match x * 100.0 {
+        p if p >= 9.95 => format!("{p:.0} %"),
+        p if p >= 0.095 => format!("{p:.1} %"),
+        _ => "less than 0.1 %".to_owned(),
+    }
+}
+
+fn why(q: Quantity, open: bool, signal: f64, sky: f64, time: Option<f64>, open_time: Option<f64>, slide: Option<(f64, f64)>) -> String {
+    let label = q.label();
+    let Some(time) = time else { return format!("Blocks the {label}.") };
+    if open {
+        return format!("All of the {label} and all of the sky: {}.", clock(time));
+    }
+    let mut text = format!("Keeps {} of the {label} and {} of the sky", percent(signal), percent(sky));
+    if let Some((cone, head_on)) = slide {
+        text += &format!("; the cone slides its band, {} instead of {}", percent(cone), percent(head_on));
+    }
+    match open_time.map(|o| time / o) {
+        Some(r) if r > 1.07 => text + &format!(": it takes more light than noise, {} without it.", times(1.0 / r)),
+        Some(r) if r > 0.93 => text + ": about the same as no filter.",
+        Some(r) => text + &format!(": {} of no filter.", times(r)),
+        None => text + ".",
+    }
+}

@@ -1,0 +1,100 @@
+//! What is uncertain, carried to what each path reaches.
+
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+use crate::decide::uncertainty::draws::{Draws, Range};
+use crate::light::lines::Quantity;
+use crate::path::rates::Rates;
+use crate::path::scales::Scales;
+use crate::scenario::document::Scenario;
+use crate::signal::model::PathModel;
+use crate::signal::star::StarTerms;
+
+/// The ranges of one quantity of one path.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct QuantityRange {
+    /// Signal to noise in the given time.
+    pub snr: Range,
+    /// Time on the clock to the goal, s; null where more than one draw in ten does not reach it.
+    pub time_to_goal_s: Option<Range>,
+    /// Target over sky; null where no sky shines.
+    pub contrast: Option<Range>,
+    /// Signal to noise over the first path's, draw by draw. Null for the first path or where it lacks the quantity.
+    pub snr_over_first: Option<Range>,
+    /// Time over the first path's time, draw by draw: what both share cancels. Null for the first path or where it lacks the quantity.
+    pub time_over_first: Option<Range>,
+    /// Contrast over the first path's, draw by draw. Null where either has none.
+    pub contrast_over_first: Option<Range>,
+}
+
+/// Ranges of every quantity of every path.
+pub fn ranges(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<BTreeMap<Quantity, QuantityRange>> {
+    let shares: Vec<Vec<f64>> = paths.iter().map(PathModel::shares).collect();
+    // What one state of sky, target and filter centres gives on a path.
+    type Asked<'f> = &'f dyn Fn(&PathModel, &Scales, &[f64]) -> Option<f64>;
+    let every =
+        |i: usize, f: Asked| -> Vec<Option<f64>> { draws.of(i).iter().map(|(scales, centres)| f(&paths[i], scales, centres)).collect() };
+    let over = |own: &[Option<f64>], first: Option<&Vec<Option<f64>>>| {
+        let both = own.iter().zip(first?).filter_map(|(a, b)| Some(((*a)?, (*b)?)));
+        Range::of(both.filter(|(_, b)| *b > 0.0).map(|(a, b)| a / b).collect())
+    };
+    let mut first: BTreeMap<Quantity, [Vec<Option<f64>>; 3]> = BTreeMap::new();
+    (0..paths.len())
+        .map(|i| {
+            let of = |q: Quantity| {
+                let snr = every(i, &|p, scales, centres| Some(p.snr(q, s.total_s, &shares[i], scales, centres)));
+                let times = every(i, &|p, scales, centres| p.time_s(q, s.goal_snr, &shares[i], scales, centres));
+                let contrasts = every(i, &|p, scales, centres| p.contrast(q, scales, centres));
+                let reached = times.iter().flatten().count() * 10 >= times.len() * 9;
+                let time_to_goal_s = if reached { Range::of(times.iter().map(|t| t.unwrap_or(f64::INFINITY)).collect()) } else { None };
+                let against = first.get(&q);
+                let range = QuantityRange {
+                    snr: Range::of(snr.iter().flatten().copied().collect())?,
+                    time_to_goal_s,
+                    contrast: Range::of(contrasts.iter().flatten().copied().collect()),
+                    snr_over_first: over(&snr, against.map(|a| &a[0])),
+                    time_over_first: over(&times, against.map(|a| &a[1])),
+                    contrast_over_first: over(&contrasts, against.map(|a| &a[2])),
+                };
+                Some((q, range, [snr, times, contrasts]))
+            };
+            let found: Vec<_> = Quantity::ALL.into_iter().filter(|q| paths[i].records(*q)).filter_map(of).collect();
+            let mut out = BTreeMap::new();
+            for (q, range, draws) in found {
+                out.insert(q, range);
+                if i == 0 {
+                    first.insert(q, draws);
+                }
+            }
+            out
+        })
+        .collect()
+}
+
+/// The faintest star of each exposure, V mag, in its channel that reaches deepest; `None` where nothing was exposed.
+pub fn star_limits(s: &Scenario, path: &PathModel, draws: crate::decide::uncertainty::draws::PathDraws) -> Vec<Option<Range>> {
+    let limit = |at: usize, scales: &Scales, centres: &[f64]| {
+        let e = &path.exposures[at];
+        let subs = crate::signal::stack::subs_in(s.total_s * e.share, e.sub_s, path.between_s);
+        let one = |r: Rates, pixel_share: f64| {
+            let star = StarTerms {
+                v0_e_per_s: r.star_v0,
+                background_e_per_s: r.background() + r.dark,
+                read_noise_e: path.gain.read_noise_e,
+                sub_s: e.sub_s,
+                subs,
+                fwhm_arcsec: s.seeing_fwhm_arcsec,
+                scale_arcsec: path.scale_arcsec,
+                pixel_share,
+            };
+            star.limit_v_mag()
+        };
+        let square = (s.detail_arcsec / path.scale_arcsec).powi(2);
+        let each = e.channels.iter().map(|c| one(c.rates(scales, centres.get(at).copied().unwrap_or(0.0)), c.pixels / square));
+        each.flatten().max_by(f64::total_cmp)
+    };
+    let of = |at: usize| Range::of(draws.iter().filter_map(|(scales, centres)| limit(at, scales, centres)).collect());
+    (0..path.exposures.len()).map(of).collect()
+}

@@ -1,0 +1,160 @@
+//! A whole simulated sub of the sensor: the colour array's mosaic, every pixel counted once, in ADU.
+
+use rand_pcg::Pcg64Mcg;
+
+use crate::light::tables::Tables;
+use crate::look::field::{Field, FieldSpec, LAYERS};
+use crate::look::noise::{Stacking, deviates, row_rng};
+use crate::look::planes::star_colour;
+use crate::look::view::LookView;
+use crate::path::rates::Rates;
+use crate::path::sensor::GainPoint;
+use crate::scenario::check::Checked;
+use crate::scenario::rig::CfaColour;
+use crate::signal::prepare::Prepared;
+use crate::workers::Crew;
+
+/// What a whole sub is made of; rows are counted on demand, so that a frame never stands in memory twice.
+pub struct SimulatedSub {
+    /// Pixels across and down.
+    pub size: [usize; 2],
+    /// Pixel scale, arcsec.
+    pub scale_arcsec: f64,
+    /// Length of the sub, s.
+    pub sub_s: f64,
+    /// The camera at its gain.
+    pub gain: GainPoint,
+    /// Offset, ADU.
+    pub offset_adu: f64,
+    /// Largest value of the converter, ADU.
+    pub most_adu: f64,
+    seed: u32,
+    rates: Vec<(Rates, f64)>,
+    pattern: [usize; 4],
+    field: Field,
+    stars_by_row: Vec<Vec<usize>>,
+    sigma_px: f64,
+}
+
+/// Columns of the truth over a whole sensor.
+const TRUTH_COLUMNS: usize = 900;
+
+/// Stars are drawn to this many standard deviations.
+const REACH_SIGMAS: f64 = 5.0;
+
+/// Prepares a whole sub of one exposure. `None` where there is no such contender or exposure.
+pub fn whole_sub(
+    scenario: &Checked,
+    contender: usize,
+    exposure: usize,
+    view: &LookView,
+    tables: &Tables,
+    crew: &impl Crew,
+) -> Option<SimulatedSub> {
+    let s = scenario.scenario();
+    let c = s.contenders.get(contender)?;
+    c.exposures.get(exposure)?;
+    let prepared = Prepared::new(scenario, tables);
+    let p = &prepared.contenders[contender];
+    let own = &p.exposures[exposure];
+    let scale = p.scale_arcsec;
+    let size = [c.sensor.columns as usize, c.sensor.rows as usize];
+    let fwhm_arcsec = s.seeing_fwhm_arcsec.hypot(2.355 * view.guiding_rms_arcsec);
+    let size_arcsec = size.map(|n| n as f64 * scale);
+    let spec = FieldSpec {
+        kind: s.target.kind,
+        seed: view.seed,
+        size_arcsec,
+        object_arcsec: size_arcsec[0].min(size_arcsec[1]) * 0.8,
+        peak_factor: s.target.peak_factor,
+        fwhm_arcsec,
+        flat: view.flat,
+    };
+    let field = Field::new(spec, TRUTH_COLUMNS.min(size[0]).max(2), crew);
+    let sigma_px = (fwhm_arcsec / 2.354_82 / scale).max(0.35);
+    let mut stars_by_row = vec![Vec::new(); size[1]];
+    let reach = REACH_SIGMAS * sigma_px + 1.0;
+    for (i, star) in field.stars.iter().enumerate() {
+        let y = size[1] as f64 / 2.0 - 0.5 - star.y_arcsec / scale;
+        let (from, to) = ((y - reach).floor().max(0.0) as usize, (y + reach).ceil().max(-1.0));
+        for row in stars_by_row.iter_mut().take((to + 1.0) as usize).skip(from) {
+            row.push(i);
+        }
+    }
+    let wavelength = |name: &str| match name {
+        "r" => 610.0,
+        "g" => 540.0,
+        "b" => 460.0,
+        _ => 550.0,
+    };
+    let rates = own.channels.iter().map(|ch| (ch.rates, wavelength(ch.name))).collect();
+    let at = |name: &str| own.channels.iter().position(|ch| ch.name == name).unwrap_or(0);
+    let mut pattern = [0; 4];
+    if let Some(letters) = &c.sensor.cfa {
+        for (slot, letter) in pattern.iter_mut().zip(letters.chars()) {
+            *slot = CfaColour::from_letter(letter).map_or(0, |colour| at(colour.key()));
+        }
+    }
+    Some(SimulatedSub {
+        size,
+        scale_arcsec: scale,
+        sub_s: c.exposures[exposure].sub_s,
+        gain: p.gain,
+        offset_adu: c.sensor.offset_adu,
+        most_adu: 2f64.powi(c.sensor.bits as i32) - 1.0,
+        seed: view.seed,
+        rates,
+        pattern,
+        field,
+        stars_by_row,
+        sigma_px,
+    })
+}
+
+impl SimulatedSub {
+    /// Counts one row from the top into `out`, ADU.
+    pub fn row(&self, row: usize, out: &mut [f32]) {
+        let [width, height] = self.size;
+        let mut rng: Pcg64Mcg = row_rng(self.seed, 0xFFFF, row);
+        let y = (height as f64 / 2.0 - 0.5 - row as f64) * self.scale_arcsec;
+        // A row has at most two colours: what each collects at every column of the truth, and between the columns a straight line.
+        let truth = self.field.along(y);
+        let base = [0, 1].map(|slot| {
+            let rates = &self.rates[self.pattern[(row % 2) * 2 + slot]].0;
+            let of = |layers: &[f32; LAYERS]| -> f64 { layers.iter().zip(rates.target).map(|(a, b)| f64::from(*a) * b).sum() };
+            truth.columns.iter().map(|layers| of(layers) + rates.background() + rates.dark).collect::<Vec<f64>>()
+        });
+        let mut light = vec![0f64; width];
+        for (x, l) in light.iter_mut().enumerate() {
+            let (i, u) = truth.place((x as f64 + 0.5 - width as f64 / 2.0) * self.scale_arcsec);
+            let colour = &base[x % 2];
+            *l = colour[i] + (colour[i + 1] - colour[i]) * u;
+        }
+        let reach = REACH_SIGMAS * self.sigma_px + 1.0;
+        let norm = 1.0 / (std::f64::consts::TAU * self.sigma_px * self.sigma_px);
+        for &i in &self.stars_by_row[row] {
+            let star = &self.field.stars[i];
+            let cx = star.x_arcsec / self.scale_arcsec + width as f64 / 2.0 - 0.5;
+            let dy = row as f64 - (height as f64 / 2.0 - 0.5 - star.y_arcsec / self.scale_arcsec);
+            let v = 10f64.powf(-0.4 * star.v_mag) * norm;
+            let (from, to) = ((cx - reach).floor().max(0.0) as usize, ((cx + reach).ceil().max(-1.0) + 1.0) as usize);
+            // At its peak in each colour, with the row's own distance: what is left is a Gaussian along the row.
+            let row_g = v * (-(dy * dy) / (2.0 * self.sigma_px * self.sigma_px)).exp();
+            let mut peaks = [0.0; 3];
+            for (peak, (rates, nm)) in peaks.iter_mut().zip(&self.rates) {
+                *peak = rates.star_v0 * row_g * star_colour(star.temperature_k, *nm);
+            }
+            for (x, l) in light.iter_mut().enumerate().take(to.min(width)).skip(from) {
+                let dx = x as f64 - cx;
+                *l += peaks[self.pattern[(row % 2) * 2 + x % 2]] * (-(dx * dx) / (2.0 * self.sigma_px * self.sigma_px)).exp();
+            }
+        }
+        // Rounding to ADU below adds the quantisation noise that the gain point's read noise holds already.
+        let read_noise_e = (self.gain.read_noise_e.powi(2) - self.gain.e_per_adu.powi(2) / 12.0).max(0.0).sqrt();
+        let stacking = Stacking { subs: 1.0, read_noise_e, full_scale_e: self.gain.full_scale_e };
+        for (o, l) in out.iter_mut().zip(&light) {
+            let e = stacking.stack_e(l * self.sub_s, deviates(&mut rng));
+            *o = (e / self.gain.e_per_adu + self.offset_adu).round().clamp(0.0, self.most_adu) as f32;
+        }
+    }
+}

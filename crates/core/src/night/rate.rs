@@ -1,0 +1,290 @@
+//! How fast every filter of a rig gathers information at any moment of a night. All spectra are integrated once; a moment only
+//! scales them: extinction with airmass, airglow and lamps with altitude, moonlight by its two kinds of scattering, twilight.
+
+use crate::decide::models;
+use crate::decide::split::{purpose, wanted};
+use crate::light::lines::{LINES, Quantity};
+use crate::light::spectrum::Spectrum;
+use crate::light::tables::Tables;
+use crate::light::units::{PHOTONS_PER_RAYLEIGH, linear_from_mag};
+use crate::path::filter::weights::FilterInCone;
+use crate::path::rates::Rates;
+use crate::path::sky::air::{Air, airmass};
+use crate::path::sky::artificial::{artificial_linear_at, lamp_mix};
+use crate::path::sky::moon::{MoonTerms, moon_mag_krisciunas_schaefer};
+use crate::path::sky::natural::{natural_zenith, van_rhijn};
+use crate::path::sky::twilight::twilight_zenith_mag;
+use crate::path::target::continuum_spectrum;
+use crate::scenario::check::Checked;
+use crate::scenario::exposure::Calibration;
+use crate::scenario::sky::{Moon, Sky};
+use crate::scenario::target::LinesRayleigh;
+use crate::signal::prepare::Prepared;
+use crate::signal::stack::StackTerms;
+
+/// What a rate depends on at one moment.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Moment {
+    /// Altitude of the target, degrees.
+    pub altitude_deg: f64,
+    /// Altitude of the sun, degrees.
+    pub sun_altitude_deg: f64,
+    /// The moon.
+    pub moon: Moon,
+}
+
+/// What all channels of a rig share at one moment: extinction of each line, and how bright each part of the sky is.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Light {
+    extinction: [f64; LINES.len()],
+    airmass: f64,
+    natural: f64,
+    lamps: f64,
+    moon: [f64; 2],
+    twilight: f64,
+}
+
+/// A filter wider than this shows stars and galaxies in their own light, nm.
+const BROAD_NM: f64 = 40.0;
+
+/// Airmasses at which a continuum's rate is known.
+const NODES: [f64; 6] = [1.0, 1.4, 2.0, 3.0, 5.0, 10.0];
+
+/// One channel's rates by source, e-/s per pixel, each for one unit of that source.
+#[derive(Clone, Debug)]
+struct Base {
+    share: f64,
+    pixels: f64,
+    /// For one rayleigh of each of [`LINES`] outside the air.
+    lines: [f64; LINES.len()],
+    /// For the scenario's continuum, its logarithm at each of [`NODES`]; none where there is no continuum.
+    continuum_ln: Option<[f64; NODES.len()]>,
+    natural: f64,
+    lamps: f64,
+    /// Moonlight scattered by molecules and by aerosols, unscaled.
+    moon: [f64; 2],
+    twilight: f64,
+    dark: f64,
+    records: [bool; 5],
+}
+
+impl Base {
+    /// Natural sky, lamps, moonlight and twilight, e-/s per pixel.
+    fn sky(&self, light: &Light) -> [f64; 4] {
+        [
+            self.natural * light.natural,
+            self.lamps * light.lamps,
+            self.moon[0] * light.moon[0] + self.moon[1] * light.moon[1],
+            self.twilight * light.twilight,
+        ]
+    }
+}
+
+#[derive(Clone, Debug)]
+struct BaseExposure {
+    sub_s: f64,
+    /// Whether it shows stars and galaxies in their own light.
+    broad: bool,
+    purpose: Option<Quantity>,
+    /// Everything that somebody wants of what it records, what it is for first.
+    lines: Vec<Quantity>,
+    channels: Vec<Base>,
+}
+
+/// A rig over a night.
+#[derive(Clone, Debug)]
+pub struct NightRig {
+    sky: Sky,
+    k: [f64; LINES.len()],
+    k_v: f64,
+    natural_v: f64,
+    moon_v: [f64; 2],
+    lines: LinesRayleigh,
+    exposures: Vec<BaseExposure>,
+    read_noise_e: f64,
+    /// Time lost after each sub, s.
+    pub between_s: f64,
+    calibration: Calibration,
+}
+
+impl NightRig {
+    /// Prepares one contender of a scenario. `None` where there is no such contender.
+    pub fn new(scenario: &Checked, contender: usize, tables: &Tables) -> Option<Self> {
+        let s = scenario.scenario();
+        let c = s.contenders.get(contender)?;
+        let prepared = Prepared::new(scenario, tables);
+        let path = &models(s, &prepared)[contender];
+        let air = Air::new(s.sky.site_height_m, s.sky.k_v, 1.0);
+        let natural = natural_zenith(tables, s.sky.natural_v_mag);
+        let lamps = lamp_mix(tables, &s.sky.lamps);
+        let scattered = |power: f64| tables.sunlight.clone().shaped(|nm| (nm / 550.0).powf(power));
+        let moon = [scattered(-4.0), scattered(-1.3)];
+        let twilight = tables.one_unit_of_v(scattered(-2.0));
+        let continuum = s.target.continuum.as_ref().map(|c| continuum_spectrum(tables, c));
+        let through_air: Option<Vec<Spectrum>> =
+            continuum.map(|outside| NODES.map(|x| outside.clone().shaped(|nm| 10f64.powf(-0.4 * air.k(nm) * x))).to_vec());
+        let scale = c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
+        let per_pixel = c.optics.area_m2() * c.optics.throughput * scale * scale;
+        let sensor_channels = c.sensor.channels();
+        let wanted = wanted(path);
+        let exposures = c.exposures.iter().zip(&prepared.contenders[contender].exposures).zip(&path.exposures).map(|((e, p), model)| {
+            let filter = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0);
+            let weights = filter.weights();
+            let channels = sensor_channels.iter().zip(&p.channels).map(|(channel, own)| {
+                let response = channel.response_on_grid();
+                let sensitivity: Vec<f64> = weights.iter().zip(&response).map(|(w, r)| w * r).collect();
+                let rate = |spectrum: &Spectrum| {
+                    let sum: f64 = sensitivity.iter().zip(&spectrum.continuum).map(|(a, b)| a * b).sum();
+                    let lines: f64 =
+                        spectrum.lines.iter().map(|l| l.photons * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm)).sum();
+                    (sum + lines) * per_pixel
+                };
+                Base {
+                    share: own.pixel_share,
+                    pixels: own.stack.pixels,
+                    lines: LINES.map(|l| PHOTONS_PER_RAYLEIGH * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm) * per_pixel),
+                    continuum_ln: through_air.as_ref().map(|list| {
+                        let mut out = [0.0; NODES.len()];
+                        out.iter_mut().zip(list).for_each(|(o, spectrum)| *o = rate(spectrum).max(1e-300).ln());
+                        out
+                    }),
+                    natural: rate(&natural),
+                    lamps: rate(&lamps),
+                    moon: [rate(&moon[0]), rate(&moon[1])],
+                    twilight: rate(&twilight),
+                    dark: own.rates.dark,
+                    records: own.records,
+                }
+            });
+            BaseExposure {
+                sub_s: e.sub_s,
+                broad: p.equivalent_width_nm > BROAD_NM,
+                purpose: purpose(model, path),
+                lines: {
+                    let first = purpose(model, path);
+                    let recorded = |q: &Quantity| model.channels.iter().any(|c| c.records[*q as usize]);
+                    let others = wanted.iter().copied().filter(|q| Some(*q) != first && recorded(q));
+                    first.into_iter().chain(others).collect()
+                },
+                channels: channels.collect(),
+            }
+        });
+        Some(Self {
+            k: LINES.map(|l| air.k(l.wavelength_nm)),
+            k_v: air.k(550.0),
+            natural_v: tables.v_linear(&natural),
+            moon_v: [tables.v_linear(&moon[0]), tables.v_linear(&moon[1])],
+            lines: s.target.lines_rayleigh,
+            exposures: exposures.collect(),
+            read_noise_e: path.gain.read_noise_e,
+            between_s: path.between_s,
+            calibration: Calibration { dithered: true, ..s.calibration },
+            sky: s.sky.clone(),
+        })
+    }
+
+    /// Exposures of the rig.
+    pub fn len(&self) -> usize {
+        self.exposures.len()
+    }
+
+    /// Whether the rig exposes nothing.
+    pub fn is_empty(&self) -> bool {
+        self.exposures.is_empty()
+    }
+
+    /// What an exposure is for.
+    pub fn purpose(&self, exposure: usize) -> Option<Quantity> {
+        self.exposures[exposure].purpose
+    }
+
+    /// Everything that somebody wants of what an exposure records, what it is for first.
+    pub fn lines(&self, exposure: usize) -> &[Quantity] {
+        &self.exposures[exposure].lines
+    }
+
+    /// (Signal to noise)^2 per hour of clock of each of [`Self::lines`] under light that was worked out before.
+    pub fn lines_per_h(&self, exposure: usize, light: &Light) -> Vec<f64> {
+        self.lines(exposure).iter().map(|q| 3600.0 * self.information_under(exposure, *q, light)).collect()
+    }
+
+    /// Whether an exposure is through a filter wide enough for stars, galaxies and dust in their own light.
+    pub fn is_broad(&self, exposure: usize) -> bool {
+        self.exposures[exposure].broad
+    }
+
+    /// Length of a sub, s.
+    pub fn sub_s(&self, exposure: usize) -> f64 {
+        self.exposures[exposure].sub_s
+    }
+
+    /// What all channels share at a moment.
+    pub fn light_at(&self, m: &Moment) -> Light {
+        let airmass = airmass(m.altitude_deg);
+        let glow = van_rhijn(m.altitude_deg.max(0.0));
+        let moon = match moon_mag_krisciunas_schaefer(&m.moon, m.altitude_deg, self.k_v) {
+            Some(v) => {
+                let t = MoonTerms::at(m.moon.separation_deg);
+                let scale = linear_from_mag(v) / (t.rayleigh * self.moon_v[0] + t.mie * self.moon_v[1]);
+                [t.rayleigh * scale, t.mie * scale]
+            }
+            None => [0.0, 0.0],
+        };
+        Light {
+            extinction: self.k.map(|k| 10f64.powf(-0.4 * k * airmass)),
+            airmass,
+            natural: glow,
+            lamps: artificial_linear_at(&self.sky, m.altitude_deg, self.natural_v * glow),
+            moon,
+            twilight: twilight_zenith_mag(m.sun_altitude_deg).map_or(0.0, linear_from_mag),
+        }
+    }
+
+    fn rates(&self, b: &Base, light: &Light, lines: &LinesRayleigh, continuum: f64) -> Rates {
+        let mut out = Rates { dark: b.dark, ..Rates::default() };
+        for (i, (line, rayleigh)) in LINES.iter().zip(lines.each()).enumerate() {
+            out.target[line.quantity as usize] += rayleigh * b.lines[i] * light.extinction[i];
+        }
+        if let Some(ln) = b.continuum_ln.as_ref().filter(|_| continuum > 0.0) {
+            let i = NODES.partition_point(|n| *n <= light.airmass).clamp(1, NODES.len() - 1);
+            let f = ((light.airmass - NODES[i - 1]) / (NODES[i] - NODES[i - 1])).min(1.0);
+            out.target[Quantity::Continuum as usize] = continuum * (ln[i - 1] + (ln[i] - ln[i - 1]) * f).exp();
+        }
+        out.sky = b.sky(light);
+        out
+    }
+
+    /// Rates of every channel of an exposure at a moment, with the share of the pixels.
+    pub fn rates_at(&self, exposure: usize, m: &Moment) -> Vec<(f64, Rates)> {
+        let light = self.light_at(m);
+        self.exposures[exposure].channels.iter().map(|b| (b.share, self.rates(b, &light, &self.lines, 1.0))).collect()
+    }
+
+    /// (Signal to noise)^2 of a quantity per second of clock through one exposure at a moment.
+    pub fn information_per_s(&self, exposure: usize, q: Quantity, m: &Moment) -> f64 {
+        self.information_of(exposure, q, &self.light_at(m), &self.lines, 1.0)
+    }
+
+    /// The same under light that was worked out before.
+    pub fn information_under(&self, exposure: usize, q: Quantity, light: &Light) -> f64 {
+        self.information_of(exposure, q, light, &self.lines, 1.0)
+    }
+
+    /// The sky through one exposure, e-/s per pixel, mean over the pixels of all colours.
+    pub fn background_under(&self, exposure: usize, light: &Light) -> f64 {
+        self.exposures[exposure].channels.iter().map(|b| b.share * b.sky(light).iter().sum::<f64>()).sum()
+    }
+
+    /// [`Self::information_under`] for another target: its lines, and its continuum as a multiple of the scenario's.
+    pub fn information_of(&self, exposure: usize, q: Quantity, light: &Light, lines: &LinesRayleigh, continuum: f64) -> f64 {
+        let e = &self.exposures[exposure];
+        let one = |b: &Base| {
+            if !b.records[q as usize] && q != Quantity::Continuum {
+                return 0.0;
+            }
+            let r = self.rates(b, light, lines, continuum);
+            StackTerms::new(&r, e.sub_s, self.read_noise_e, b.pixels, self.calibration).snr(r.of(q) * e.sub_s, 1.0).powi(2)
+        };
+        e.channels.iter().map(one).sum::<f64>() / (e.sub_s + self.between_s)
+    }
+}

@@ -1,0 +1,232 @@
+//! The bench: the evaluation with its words and the points of its time chart, in one answer.
+
+use serde::Serialize;
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+use crate::decide::differences::{differences, named};
+use crate::decide::split::wanted;
+use crate::decide::sub::decide_sub;
+use crate::decide::uncertainty::draws::{Draws, PathDraws, between, stated};
+use crate::decide::uncertainty::ranges::{QuantityRange, ranges};
+use crate::decide::{decide_gain, models};
+use crate::evaluate::answer::{ContenderAnswer, Evaluation, ExposureAnswer};
+use crate::light::lines::Quantity;
+use crate::light::tables::Tables;
+use crate::scenario::check::Checked;
+use crate::scenario::document::Scenario;
+use crate::signal::model::PathModel;
+use crate::signal::prepare::Prepared;
+use crate::wording::{clock, seconds};
+
+/// Points of a time curve.
+const CURVE_POINTS: usize = 49;
+
+/// Everything the bench shows of a scenario.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct BenchAnswer {
+    /// The quantity to judge by first; null where no path records any.
+    pub first_quantity: Option<Quantity>,
+    /// The numbers.
+    pub evaluation: Evaluation,
+    /// The words on each row.
+    pub rows: Vec<RowWords>,
+    /// Signal to noise against clock time, one chart a quantity.
+    pub curves: Vec<Curves>,
+}
+
+/// The words on one light path.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct RowWords {
+    /// What the path is: "90 mm f/5.5, mono 3.76 um".
+    pub rig: String,
+    /// The verdict, a sentence a question.
+    pub verdicts: Vec<Verdict>,
+    /// Difference from the first row, by quantity; empty for the first row itself.
+    pub differences: Vec<Verdict>,
+    /// Ranges of what it reaches, within what is stated as uncertain.
+    pub ranges: BTreeMap<Quantity, QuantityRange>,
+}
+
+/// A sentence that answers a question, with its reasons.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Verdict {
+    /// What is answered: "Sub", "Time", or a quantity.
+    pub question: String,
+    /// The answer.
+    pub text: String,
+    /// The formulas behind it with the numbers put in, a line each.
+    pub reasons: Vec<String>,
+}
+
+/// Signal to noise of one quantity against clock time.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Curves {
+    /// What is judged.
+    pub quantity: Quantity,
+    /// Clock times, s, dense at the start: past the given time, and on to where the fastest row reaches the goal.
+    pub clock_s: Vec<f64>,
+    /// One curve for each row that records the quantity.
+    pub snr: Vec<SnrCurve>,
+}
+
+/// One curve of signal to noise.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct SnrCurve {
+    /// Index of the contender.
+    pub contender: usize,
+    /// Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is smooth.
+    pub snr: Vec<f64>,
+    /// The curve times this is the low and the high end of its range.
+    pub range_factors: [f64; 2],
+}
+
+/// Evaluates a scenario and says what it means.
+pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
+    let prepared = Prepared::new(scenario, tables);
+    let evaluation = prepared.answer(scenario);
+    let s = scenario.scenario();
+    let paths = models(s, &prepared);
+    let draws = Draws::new(s);
+    let all_ranges = ranges(s, &paths, &draws);
+    let curves = curves(s, &prepared, &all_ranges);
+    let rows = evaluation
+        .contenders
+        .iter()
+        .zip(all_ranges)
+        .enumerate()
+        .map(|(i, (c, ranges))| RowWords {
+            rig: rig(s, i),
+            verdicts: verdicts(s, i, c, &paths[i], &ranges, draws.of(i)),
+            differences: if i == 0 { Vec::new() } else { difference_words(s, &evaluation.contenders[0], c, &ranges) },
+            ranges,
+        })
+        .collect();
+    let first_quantity = s.target.first_quantity(|q| evaluation.contenders.iter().any(|c| c.quantities.contains_key(&q)));
+    BenchAnswer { first_quantity, curves, evaluation, rows }
+}
+
+fn curves(s: &Scenario, prepared: &Prepared, ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<Curves> {
+    Quantity::ALL
+        .into_iter()
+        .filter_map(|quantity| {
+            let recording: Vec<_> = prepared.contenders.iter().enumerate().filter(|(_, p)| p.records(quantity)).collect();
+            let fastest = recording.iter().filter_map(|(_, p)| p.time_to_goal_s(quantity, s.goal_snr)).min_by(f64::total_cmp)?;
+            // The crossing belongs on the chart, unless the given time would shrink to nothing beside it.
+            let end = (fastest * 1.15).clamp(s.total_s * 1.5, s.total_s * 6.0);
+            let clock_s: Vec<f64> = (0..CURVE_POINTS).map(|i| end * (i as f64 / (CURVE_POINTS - 1) as f64).powi(2)).collect();
+            let snr = recording
+                .into_iter()
+                .map(|(contender, p)| {
+                    // The square of the signal to noise grows with time, so a range at one time is the same factor at any other.
+                    let nominal = p.snr(quantity, s.total_s, false);
+                    let factors = ranges[contender].get(&quantity).map_or([1.0, 1.0], |r| [r.snr.low / nominal, r.snr.high / nominal]);
+                    SnrCurve { contender, snr: clock_s.iter().map(|&t| p.snr(quantity, t, false)).collect(), range_factors: factors }
+                })
+                .collect();
+            Some(Curves { quantity, clock_s, snr })
+        })
+        .collect()
+}
+
+fn rig(s: &Scenario, i: usize) -> String {
+    let c = &s.contenders[i];
+    let kind = if c.sensor.cfa.is_some() { "colour" } else { "mono" };
+    format!("{:.0} mm f/{:.1}, {kind} {} um", c.optics.aperture_mm, c.optics.focal_ratio(), c.sensor.pixel_um)
+}
+
+fn filter_name(e: &ExposureAnswer) -> &str {
+    e.filter.as_deref().unwrap_or("no filter")
+}
+
+fn verdicts(
+    s: &Scenario,
+    at: usize,
+    c: &ContenderAnswer,
+    path: &PathModel,
+    ranges: &BTreeMap<Quantity, QuantityRange>,
+    draws: PathDraws,
+) -> Vec<Verdict> {
+    let contender = &s.contenders[at];
+    let subs: Vec<_> = (0..c.exposures.len()).map(|e| decide_sub(s, contender, e, path, &path.gain, draws)).collect();
+    let alone = subs.len() == 1;
+    let each: Vec<String> = subs
+        .iter()
+        .zip(&c.exposures)
+        .map(|(d, e)| if alone { d.text.clone() } else { format!("{}: {}", filter_name(e), d.text) })
+        .collect();
+    let reasons = subs.iter().zip(&c.exposures).flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
+    let mut reasons: Vec<String> = reasons.collect();
+    reasons.extend(swamp_reasons(c));
+    let gain = decide_gain(s, at, path, draws);
+    let scale = if gain.scale == "ISO" { "ISO" } else { "Gain" };
+    vec![
+        Verdict { question: "Sub".into(), text: each.join("; "), reasons },
+        Verdict { question: scale.into(), text: gain.text, reasons: gain.reasons },
+        time_verdict(s, c, &wanted(path), ranges),
+    ]
+}
+
+fn sum_background(ch: &crate::evaluate::answer::ChannelAnswer) -> f64 {
+    let r = &ch.rates_e_per_s;
+    r.natural + r.artificial + r.moon + r.twilight + r.dark
+}
+
+fn swamp_reasons(c: &ContenderAnswer) -> impl Iterator<Item = String> {
+    c.exposures.iter().flat_map(|e| {
+        e.channels.iter().filter_map(|ch| {
+            let t = ch.sub_exposure.excess_5pct_s?;
+            Some(format!(
+                "{}, {}: read noise adds 5 % at t = 9.76 R² / (B + D) = 9.76 × {:.2}² / {:.4} = {}",
+                filter_name(e),
+                ch.channel,
+                ch.read_noise_e,
+                sum_background(ch),
+                seconds(t)
+            ))
+        })
+    })
+}
+
+fn time_verdict(s: &Scenario, c: &ContenderAnswer, wanted: &[Quantity], ranges: &BTreeMap<Quantity, QuantityRange>) -> Verdict {
+    let mut slowest: Option<(Quantity, f64)> = None;
+    let worth = || named(c).filter(|(q, _)| wanted.contains(q));
+    let parts: Vec<String> = worth()
+        .map(|(q, a)| match a.time_to_goal_s {
+            Some(t) => {
+                if slowest.is_none_or(|(_, other)| t > other) {
+                    slowest = Some((q, t));
+                }
+                let range = ranges.get(&q).and_then(|r| r.time_to_goal_s).map_or(String::new(), |r| format!(" ({})", between(&r)));
+                format!("{} {}{range}", q.label(), clock(t))
+            }
+            None => format!("{} out of reach", q.label()),
+        })
+        .collect();
+    let weak = match slowest {
+        Some((q, _)) if parts.len() > 1 => format!("; {} is the weak one", q.label()),
+        _ => String::new(),
+    };
+    let text = if parts.is_empty() { "records none of the target's light".to_owned() } else { format!("{}{weak}", parts.join(", ")) };
+    let mut reasons: Vec<String> = worth()
+        .map(|(q, a)| {
+            let reach = a.time_to_goal_s.map_or("never".to_owned(), clock);
+            let range = ranges.get(&q).and_then(|r| r.time_to_goal_s).map_or(String::new(), |r| format!(" ({})", between(&r)));
+            format!(
+                "{}: SNR {:.1} after {} on {}\" of sky; SNR grows as the square root of time, so SNR {} takes {reach}{range}",
+                q.label(),
+                a.snr,
+                clock(s.total_s),
+                s.detail_arcsec,
+                s.goal_snr
+            )
+        })
+        .collect();
+    reasons.push(format!("Ranges: {}", stated(s)));
+    Verdict { question: format!("Time to SNR {}", s.goal_snr), text, reasons }
+}
+
+fn difference_words(s: &Scenario, base: &ContenderAnswer, c: &ContenderAnswer, ranges: &BTreeMap<Quantity, QuantityRange>) -> Vec<Verdict> {
+    let all = differences(s, base, c, ranges).into_iter();
+    all.map(|d| Verdict { question: d.quantity.label().to_owned(), text: d.text, reasons: d.reasons }).collect()
+}

@@ -1,0 +1,8 @@
+//! What an answer means, in words: the verdict on each light path and the difference between two.
+//! Sentences are made here and nowhere else, and say no more than the numbers hold.
+
+pub(crate) mod bench;
+pub(crate) mod table;
+
+pub use bench::{BenchAnswer, Curves, RowWords, SnrCurve, Verdict, bench};
+pub use table::{Cell, Column, Matrix, matrix};

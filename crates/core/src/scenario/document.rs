@@ -1,0 +1,63 @@
+//! The document itself.
+
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use crate::scenario::choices::Choices;
+use crate::scenario::defaults;
+use crate::scenario::exposure::Calibration;
+use crate::scenario::rig::Contender;
+use crate::scenario::sky::Sky;
+use crate::scenario::target::Target;
+
+/// The name of the document format. There is one.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub enum FormatName {
+    /// The only value.
+    #[default]
+    #[serde(rename = "salt-lamp-scenario")]
+    Scenario,
+}
+
+/// A whole comparison: one target under one sky, and the light paths to compare.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Scenario {
+    /// Always `salt-lamp-scenario`.
+    pub format: FormatName,
+    /// Always 1.
+    #[schema(minimum = 1, maximum = 1)]
+    pub version: u32,
+    /// Free text.
+    pub title: String,
+    /// Side of the square on which signal to noise is judged, arcsec.
+    #[serde(default = "defaults::detail_arcsec")]
+    #[schema(default = 5.0)]
+    pub detail_arcsec: f64,
+    /// Time on the clock, s, that each contender may use.
+    pub total_s: f64,
+    /// The signal to noise at which a picture is good enough.
+    #[serde(default = "defaults::goal_snr")]
+    #[schema(default = 20.0)]
+    pub goal_snr: f64,
+    /// Full width at half maximum of a star, arcsec.
+    #[serde(default = "defaults::seeing_fwhm_arcsec")]
+    #[schema(default = 2.5)]
+    pub seeing_fwhm_arcsec: f64,
+    /// V magnitude of the star whose signal to noise is reported.
+    #[serde(default = "defaults::star_v_mag")]
+    #[schema(default = 16.0)]
+    pub star_v_mag: f64,
+    /// How the frames are calibrated.
+    #[serde(default)]
+    pub calibration: Calibration,
+    /// How the user wants to decide.
+    #[serde(default)]
+    pub choices: Choices,
+    /// What is photographed.
+    pub target: Target,
+    /// Under which sky.
+    pub sky: Sky,
+    /// The light paths to compare; the first is the baseline.
+    pub contenders: Vec<Contender>,
+}

@@ -1,0 +1,160 @@
+//! Telescope and camera as the document states them.
+
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+use crate::scenario::defaults;
+
+use crate::light::curve::Curve;
+use crate::scenario::exposure::Exposure;
+
+/// One light path: a rig and what it exposes.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Contender {
+    /// Free text.
+    pub name: String,
+    /// The telescope.
+    pub optics: Optics,
+    /// The camera.
+    pub sensor: Sensor,
+    /// Gain setting (or ISO), on the scale of the sensor's gain table.
+    pub gain: f64,
+    /// Set point of the cooling, degrees Celsius; without meaning for a camera that has none.
+    pub sensor_temperature_c: f64,
+    /// Time lost after each sub besides readout (dither, settling), s.
+    #[serde(default)]
+    #[schema(default = 0.0)]
+    pub overhead_s_per_sub: f64,
+    /// How often something spoils a sub (gusts, aircraft), per hour.
+    #[serde(default)]
+    #[schema(default = 0.0)]
+    pub loss_per_hour: f64,
+    /// Price of the rig without its filters, in the user's currency.
+    #[serde(default)]
+    pub price: Option<f64>,
+    /// What is exposed; the shares of the clock sum to 1.
+    pub exposures: Vec<Exposure>,
+}
+
+/// A telescope.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Optics {
+    /// Aperture, mm.
+    pub aperture_mm: f64,
+    /// Diameter of the central obstruction, mm.
+    #[serde(default)]
+    #[schema(default = 0.0)]
+    pub obstruction_mm: f64,
+    /// Focal length before the reducer, mm.
+    pub focal_length_mm: f64,
+    /// Factor of a reducer or extender.
+    #[serde(default = "defaults::one")]
+    #[schema(default = 1.0)]
+    pub reducer: f64,
+    /// Share of the light that mirrors and lenses pass, 0-1.
+    #[serde(default = "defaults::throughput")]
+    #[schema(default = 0.9)]
+    pub throughput: f64,
+    /// Longest sub that stays round on this mount, s; null where there is no limit.
+    #[serde(default)]
+    pub longest_sub_s: Option<f64>,
+}
+
+/// A camera.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Sensor {
+    /// Free text.
+    pub name: String,
+    /// Side of a pixel, um.
+    pub pixel_um: f64,
+    /// Pixels across.
+    pub columns: u32,
+    /// Pixels down.
+    pub rows: u32,
+    /// Colour filter array in row order, such as "RGGB"; null for mono.
+    #[serde(default)]
+    pub cfa: Option<String>,
+    /// Quantum efficiency.
+    pub qe: Curve,
+    /// Transmission of each colour of the array, multiplying `qe`.
+    #[serde(default)]
+    pub cfa_curves: Option<BTreeMap<CfaColour, Curve>>,
+    /// Bits of the converter.
+    pub bits: u32,
+    /// Offset, ADU.
+    pub offset_adu: f64,
+    /// The gain table, settings ascending.
+    pub gains: Vec<GainRow>,
+    /// Dark current.
+    pub dark: Dark,
+    /// For a camera without cooling: how much warmer than the air it runs, K. Null for a cooled one.
+    #[serde(default)]
+    pub rise_above_ambient_k: Option<f64>,
+    /// Time to read out and download a sub, s.
+    #[serde(default = "defaults::one")]
+    #[schema(default = 1.0)]
+    pub readout_s: f64,
+}
+
+/// A colour of a colour filter array.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+#[allow(missing_docs)]
+pub enum CfaColour {
+    R,
+    G,
+    B,
+}
+
+/// One row of a gain table.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct GainRow {
+    /// Gain setting, or ISO.
+    pub setting: f64,
+    /// Electrons per ADU.
+    pub e_per_adu: f64,
+    /// Read noise, e-.
+    pub read_noise_e: f64,
+    /// Full well, e-.
+    pub full_well_e: f64,
+}
+
+/// Dark current and how it grows with temperature.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Dark {
+    /// Dark current, e-/s per pixel, at the reference temperature.
+    pub e_per_s: f64,
+    /// The reference temperature, degrees Celsius.
+    pub at_c: f64,
+    /// Temperature step that doubles it, K.
+    #[serde(default = "defaults::doubling_k")]
+    #[schema(default = 6.3)]
+    pub doubling_k: f64,
+}
+
+impl CfaColour {
+    /// The colour of a letter of a pattern, in either case.
+    pub fn from_letter(letter: char) -> Option<Self> {
+        match letter.to_ascii_uppercase() {
+            'R' => Some(Self::R),
+            'G' => Some(Self::G),
+            'B' => Some(Self::B),
+            _ => None,
+        }
+    }
+
+    /// The key in the scenario document.
+    pub fn key(self) -> &'static str {
+        match self {
+            Self::R => "r",
+            Self::G => "g",
+            Self::B => "b",
+        }
+    }
+}

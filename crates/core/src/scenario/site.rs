@@ -1,0 +1,33 @@
+//! A place to observe from, as the shelf keeps it.
+
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+use crate::light::lamp::Lamp;
+
+/// A place to observe from.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Site {
+    /// Latitude, degrees, north positive.
+    pub latitude_deg: f64,
+    /// Longitude, degrees, east positive.
+    pub longitude_deg: f64,
+    /// Height above the sea, m.
+    pub height_m: f64,
+    /// Moonless brightness at the zenith, V mag/arcsec^2.
+    pub zenith_v_mag: f64,
+    /// Lamps as fractions of artificial V light.
+    pub lamps: BTreeMap<Lamp, f64>,
+    /// Measured extinction in V, mag per airmass.
+    #[serde(default)]
+    pub k_v: Option<f64>,
+    /// IANA time zone, such as "America/Toronto"; null for the time of its longitude.
+    #[serde(default)]
+    pub zone: Option<String>,
+    /// Trees and roofs: pairs of azimuth and altitude, degrees, azimuths ascending.
+    #[serde(default)]
+    #[schema(value_type = Vec<Vec<f64>>)]
+    pub horizon_deg: Vec<[f64; 2]>,
+}
