@@ -1,16 +1,13 @@
 //! How long an evaluation takes. Run by `cargo xtask bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use salt_lamp_core::decide::decide;
-use salt_lamp_core::decide::rank_filters;
-use salt_lamp_core::library::{Catalogue, CatalogueQuery};
-use salt_lamp_core::library::{FilterFits, Library};
+use salt_lamp_core::decide::{decide, rank_filters};
+use salt_lamp_core::library::{Catalogue, CatalogueQuery, FilterFits, Library};
 use salt_lamp_core::light::{Quantity, Tables};
 use salt_lamp_core::night::{
     Direction, LocalClock, NightRig, Place, PlanSpec, TonightSpec, night_view, plan_night, worth_tonight, year_view,
 };
-use salt_lamp_core::scenario::NightLimits;
-use salt_lamp_core::scenario::{Passband, Scenario};
+use salt_lamp_core::scenario::{NightLimits, Passband, Scenario};
 use salt_lamp_core::workers::Alone;
 use salt_lamp_core::{Checked, evaluate, report};
 

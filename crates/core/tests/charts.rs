@@ -1,10 +1,8 @@
 //! What the charts and the words say must follow from the numbers.
 
 use crate::common::{bands, evaluate, ic_443, tables, through};
-use salt_lamp_core::decide::rank_filters;
-use salt_lamp_core::decide::{BandwidthAnswer, bandwidth};
-use salt_lamp_core::library::{FilterFits, Library};
-use salt_lamp_core::library::{ShelfThing, shipped_entries};
+use salt_lamp_core::decide::{BandwidthAnswer, bandwidth, rank_filters};
+use salt_lamp_core::library::{FilterFits, Library, ShelfThing, shipped_entries};
 use salt_lamp_core::light::{Lamp, Quantity};
 use salt_lamp_core::path::spectrum_view;
 use salt_lamp_core::report::{BenchAnswer, bench};

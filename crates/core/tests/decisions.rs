@@ -2,15 +2,15 @@
 
 use crate::common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
-use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Range, SubDecision, decide, models};
+use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Range, SubDecision, decide};
 use salt_lamp_core::evaluate::ContenderAnswer;
 use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::report::{Cell, matrix};
 use salt_lamp_core::scenario::Scenario;
 use salt_lamp_core::scenario::{Purpose, School, SplitMode, TestFrame};
-use salt_lamp_core::signal::Prepared;
 use salt_lamp_core::signal::{Plateau, plateau};
+use salt_lamp_core::signal::{Prepared, models};
 
 fn decisions(s: &Scenario) -> DecisionsAnswer {
     let filters = Library::shipped().expect("library").gear.filters;

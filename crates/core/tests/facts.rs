@@ -3,8 +3,7 @@
 use crate::common::{bands, evaluate, ic_443, tables, through};
 use salt_lamp_core::Evaluation;
 use salt_lamp_core::decide::{RankedFilter, rank_filters};
-use salt_lamp_core::library::Faintness;
-use salt_lamp_core::library::Library;
+use salt_lamp_core::library::{Faintness, Library};
 use salt_lamp_core::light::{Lamp, Quantity};
 use salt_lamp_core::scenario::{Continuum, Filter, Moon, Scenario, TargetKind};
 

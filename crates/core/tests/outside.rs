@@ -5,8 +5,7 @@ use crate::common::{bands, number, reference, tables};
 use salt_lamp_core::light::{Curve, Lamp, PHOTONS_PER_RAYLEIGH, Spectrum, ab_photon_rate, blackbody_photons, grid_nm, rayleigh_from_erg};
 use salt_lamp_core::path::Rates;
 use salt_lamp_core::path::filter::{FilterInCone, band_centre_shifted_nm};
-use salt_lamp_core::path::sky::moon_mag_krisciunas_schaefer;
-use salt_lamp_core::path::sky::{Air, airmass};
+use salt_lamp_core::path::sky::{Air, airmass, moon_mag_krisciunas_schaefer};
 use salt_lamp_core::scenario::{Calibration, Filter, Moon};
 use salt_lamp_core::signal::StackTerms;
 

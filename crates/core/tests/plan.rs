@@ -4,15 +4,13 @@ use crate::common::{bands, ic_443, read, tables, through};
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use salt_lamp_core::campaign::forecast;
-use salt_lamp_core::library::Catalogue;
-use salt_lamp_core::library::Library;
+use salt_lamp_core::library::{Catalogue, Library};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::night::{
     Block, Direction, FixedBlock, LocalClock, LockedBlock, Moment, NightRig, NightView, Overheads, Place, Plan, PlanGoal, PlanSpec,
     SAMPLE_S, SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
 };
-use salt_lamp_core::scenario::NightLimits;
-use salt_lamp_core::scenario::{Moon, Scenario, TargetKind};
+use salt_lamp_core::scenario::{Moon, NightLimits, Scenario, TargetKind};
 use salt_lamp_core::signal::Prepared;
 use salt_lamp_core::workers::Alone;
 

@@ -9,12 +9,9 @@ use std::path::PathBuf;
 
 use crate::common::{KINDS, read, tables};
 use salt_lamp_core::campaign::forecast;
-use salt_lamp_core::decide::bandwidth;
-use salt_lamp_core::decide::decide;
-use salt_lamp_core::decide::rank_filters;
+use salt_lamp_core::decide::{bandwidth, decide, rank_filters};
 use salt_lamp_core::evaluate;
-use salt_lamp_core::library::Catalogue;
-use salt_lamp_core::library::Library;
+use salt_lamp_core::library::{Catalogue, Library};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{Look, LookView, Palette, Stretch};
 use salt_lamp_core::night::{
@@ -23,8 +20,7 @@ use salt_lamp_core::night::{
 };
 use salt_lamp_core::path::spectrum_view;
 use salt_lamp_core::report::{bench, matrix};
-use salt_lamp_core::scenario::NightLimits;
-use salt_lamp_core::scenario::{Moon, Scenario};
+use salt_lamp_core::scenario::{Moon, NightLimits, Scenario};
 use salt_lamp_core::workers::Alone;
 use serde::Serialize;
 use serde_json::{Value, json};

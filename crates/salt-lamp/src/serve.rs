@@ -4,9 +4,7 @@ use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
 
 use clap::Args;
-use salt_lamp_core::library::Catalogue;
-use salt_lamp_core::library::Library;
-use salt_lamp_core::library::shipped_entries;
+use salt_lamp_core::library::{Catalogue, Library, shipped_entries};
 use salt_lamp_core::light::Tables;
 use salt_lamp_server::{App, Hosts};
 use salt_lamp_store::Store;

@@ -107,6 +107,72 @@ fn rust_files(directory: &std::path::Path) -> Vec<PathBuf> {
     entries.flat_map(|p| if p.is_dir() { rust_files(&p) } else { vec![p] }).collect()
 }
 
+/// The rooms of the core in the order in which light and decisions go: each may use only those before it.
+const ROOMS: [&str; 13] =
+    ["workers", "wording", "light", "scenario", "library", "path", "signal", "evaluate", "decide", "report", "look", "night", "campaign"];
+
+/// The core's files with the files that each imports, drawn from its `use` lines and from paths that begin with `crate::`; tests
+/// apart. Keys are paths within the core's sources.
+fn arrows_of_the_core() -> BTreeMap<String, BTreeSet<String>> {
+    let src = root().join("crates/core/src");
+    let files: BTreeMap<String, String> = rust_files(&src)
+        .into_iter()
+        .map(|p| {
+            let name = p.strip_prefix(&src).expect("inside").to_string_lossy().replace('\\', "/");
+            (name, std::fs::read_to_string(&p).expect("readable"))
+        })
+        .filter(|(name, _)| name != "lib.rs" && !name.ends_with("_tests.rs"))
+        .collect();
+    let file_of = |path: &[&str]| {
+        (1..=path.len()).rev().find_map(|n| {
+            let at = path[..n].join("/");
+            [format!("{at}.rs"), format!("{at}/mod.rs")].into_iter().find(|f| files.contains_key(f))
+        })
+    };
+    let arrows = |name: &str, text: &str| {
+        let code = text.split("#[cfg(test)]\nmod tests {").next().expect("a first part");
+        let code: String = code.lines().filter(|l| !l.trim_start().starts_with("//")).collect::<Vec<_>>().join(" ");
+        let mut out = BTreeSet::new();
+        for after in code.split("crate::").skip(1) {
+            let path: String = after.chars().take_while(|c| c.is_alphanumeric() || "_:".contains(*c)).collect();
+            let rest = &after[path.len()..];
+            let several = if rest.starts_with('{') { rest[1..].split('}').next().unwrap_or("") } else { "" };
+            for item in several.split(',') {
+                let item = item.split_whitespace().next().unwrap_or("");
+                let whole = format!("{path}{item}");
+                let parts: Vec<&str> = whole.split("::").filter(|p| !p.is_empty()).collect();
+                let to = file_of(&parts).unwrap_or_else(|| panic!("{name}: nothing stands at crate::{whole}"));
+                out.insert(to);
+            }
+        }
+        out.remove(name);
+        out
+    };
+    files.iter().map(|(name, text)| (name.clone(), arrows(name, text))).collect()
+}
+
+#[test]
+fn arrows_inside_the_core_point_to_earlier_rooms_and_never_in_a_circle() {
+    let arrows = arrows_of_the_core();
+    let room = |file: &str| {
+        let first = file.split(['/', '.']).next().expect("a room");
+        ROOMS.iter().position(|r| *r == first).unwrap_or_else(|| panic!("{file} stands in no room: name it in ROOMS"))
+    };
+    for (from, all) in &arrows {
+        for to in all {
+            assert!(room(to) <= room(from), "{from} uses {to}, which comes after it");
+            assert!(!to.ends_with("/mod.rs"), "{from} imports the façade {to}: import the file behind it");
+        }
+    }
+    // Whoever uses nothing that is left is taken away, until all are gone or a circle stands.
+    let mut left = arrows;
+    while !left.is_empty() {
+        let free: Vec<String> = left.iter().filter(|(_, to)| to.iter().all(|t| !left.contains_key(t))).map(|(f, _)| f.clone()).collect();
+        assert!(!free.is_empty(), "these files use each other in a circle, or hang on one: {:?}", left.keys().collect::<Vec<_>>());
+        left.retain(|f, _| !free.contains(f));
+    }
+}
+
 fn printed(command: &str) -> Value {
     let out = Command::new(env!("CARGO_BIN_EXE_salt-lamp")).arg(command).output().expect("runs");
     serde_json::from_slice(&out.stdout).expect("JSON")

@@ -4,8 +4,7 @@ use std::sync::Arc;
 
 use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::Campaign;
-use salt_lamp_core::library::Library;
-use salt_lamp_core::library::shipped_entries;
+use salt_lamp_core::library::{Library, shipped_entries};
 use salt_lamp_store::{CampaignSaved, FILE_NAME, Removed, Saved, ShelfSaved, Store};
 
 const WRITERS: usize = 50;

@@ -1,7 +1,6 @@
 //! The shelf on a real file.
 
-use salt_lamp_core::library::Library;
-use salt_lamp_core::library::{ShelfEntry, ShelfThing, shipped_entries};
+use salt_lamp_core::library::{Library, ShelfEntry, ShelfThing, shipped_entries};
 use salt_lamp_store::{Removed, ShelfSaved, Store, StoreError};
 
 async fn stocked() -> (tempfile::TempDir, Store, Vec<(String, ShelfEntry)>) {

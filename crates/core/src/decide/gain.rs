@@ -3,7 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::decide::sub::advised_sub_s;
+use crate::decide::sub::criteria::advised_sub_s;
+use crate::decide::sub::view::peak_rate;
 use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
 use crate::light::units::mag_from_linear;
 use crate::path::rates::Rates;
@@ -73,11 +74,6 @@ pub struct GainDecision {
 fn is_iso(contender: &Contender) -> bool {
     let g = &contender.sensor.gains;
     g.len() >= 3 && g[0].setting >= 50.0 && g.windows(2).all(|w| (w[1].setting / w[0].setting - 2.0).abs() < 0.3)
-}
-
-/// What the target's brightest part puts into a pixel, e-/s.
-pub(super) fn peak_rate(s: &Scenario, r: &Rates) -> f64 {
-    r.target_sum() * s.target.peak_factor + r.background() + r.dark
 }
 
 /// The ladder of one contender under one state of sky and target: `r` are the rates of the channel that decides.

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use crate::light::lines::Quantity;
 use crate::light::units::mag_from_linear;
 use crate::path::filter::report::LineTransmission;
-use crate::path::sky::total_mag;
+use crate::path::sky::parts::total_mag;
 use crate::path::sky::twilight::TWILIGHT_UNTIL_DEG;
 use crate::path::stages::Stages;
 use crate::scenario::check::Checked;

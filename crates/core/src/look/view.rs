@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
-use crate::look::palette::{Match, Palette, Stretch};
+
 use crate::scenario::field_error::FieldError;
 
 macro_rules! defaults {
@@ -121,6 +121,57 @@ impl LookView {
             ..*self
         }
     }
+}
+
+/// How colours are made.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Palette {
+    /// Each light at its own hue, balanced on a sunlike star. A path of one line is grey.
+    #[default]
+    Natural,
+    /// H-alpha red, [O III] green and blue.
+    Hoo,
+    /// [S II] red, H-alpha green, [O III] blue.
+    Sho,
+    /// One quantity, grey.
+    Single,
+}
+
+impl Palette {
+    /// The quantities that a picture in this palette is made of; `single` is that of a grey one.
+    pub fn quantities(self, single: Quantity) -> Vec<Quantity> {
+        match self {
+            Self::Natural => Quantity::ALL.to_vec(),
+            Self::Hoo => vec![Quantity::Ha, Quantity::Oiii],
+            Self::Sho => vec![Quantity::Sii, Quantity::Ha, Quantity::Oiii],
+            Self::Single => vec![single],
+        }
+    }
+}
+
+/// The curve from electrons to brightness.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Stretch {
+    /// Straight.
+    Linear,
+    /// Inverse hyperbolic sine: straight in the faint, logarithmic in the bright.
+    #[default]
+    Asinh,
+    /// The midtones function that puts the background at a chosen brightness.
+    Midtones,
+}
+
+/// What the crops are made equal in before they are stretched.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Match {
+    /// The background's level and the target's brightness: what remains is noise.
+    #[default]
+    Background,
+    /// Nothing: electrons as they were counted. A brighter sky looks like more signal.
+    Exposure,
 }
 
 #[cfg(test)]

@@ -1,7 +1,6 @@
 //! How fast every filter of a rig gathers information at any moment of a night. All spectra are integrated once; a moment only
 //! scales them: extinction with airmass, airglow and lamps with altitude, moonlight by its two kinds of scattering, twilight.
 
-use crate::decide::models;
 use crate::decide::split::{purpose, wanted};
 use crate::light::lines::{LINES, Quantity};
 use crate::light::spectrum::Spectrum;
@@ -19,6 +18,7 @@ use crate::scenario::check::Checked;
 use crate::scenario::exposure::Calibration;
 use crate::scenario::sky::{Moon, Sky};
 use crate::scenario::target::LinesRayleigh;
+use crate::signal::model::models;
 use crate::signal::prepare::Prepared;
 use crate::signal::stack::StackTerms;
 

@@ -12,16 +12,6 @@ impl Optics {
         std::f64::consts::FRAC_PI_4 * (self.aperture_mm.powi(2) - self.obstruction_mm.powi(2)) * 1e-6
     }
 
-    /// Focal length after the reducer, mm.
-    pub fn effective_focal_length_mm(&self) -> f64 {
-        self.focal_length_mm * self.reducer
-    }
-
-    /// Focal ratio after the reducer.
-    pub fn focal_ratio(&self) -> f64 {
-        self.effective_focal_length_mm() / self.aperture_mm
-    }
-
     /// Pixel scale in arcsec per pixel: 206.265 pixel_um / f_mm.
     pub fn pixel_scale_arcsec(&self, pixel_um: f64) -> f64 {
         SCALE_ARCSEC_MM_PER_UM * pixel_um / self.effective_focal_length_mm()

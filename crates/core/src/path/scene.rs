@@ -3,7 +3,7 @@
 use crate::light::lines::LINES;
 use crate::light::spectrum::Spectrum;
 use crate::light::tables::Tables;
-use crate::path::sky::SkyParts;
+use crate::path::sky::parts::SkyParts;
 use crate::path::target::continuum_spectrum;
 use crate::scenario::document::Scenario;
 

@@ -5,17 +5,17 @@ use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::decide::differences::{differences, named};
+use crate::decide::gain::decide_gain;
 use crate::decide::split::wanted;
-use crate::decide::sub::decide_sub;
+use crate::decide::sub::decision::decide_sub;
 use crate::decide::uncertainty::draws::{Draws, PathDraws, between, stated};
 use crate::decide::uncertainty::ranges::{QuantityRange, ranges};
-use crate::decide::{decide_gain, models};
 use crate::evaluate::answer::{ContenderAnswer, Evaluation, ExposureAnswer};
 use crate::light::lines::Quantity;
 use crate::light::tables::Tables;
 use crate::scenario::check::Checked;
 use crate::scenario::document::Scenario;
-use crate::signal::model::PathModel;
+use crate::signal::model::{PathModel, models};
 use crate::signal::prepare::Prepared;
 use crate::wording::{clock, seconds};
 
@@ -158,7 +158,7 @@ fn verdicts(
     let reasons = subs.iter().zip(&c.exposures).flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
     let mut reasons: Vec<String> = reasons.collect();
     reasons.extend(swamp_reasons(c));
-    let gain = decide_gain(s, at, path, draws);
+    let gain = decide_gain(s, &s.contenders[at], path, draws);
     let scale = if gain.scale == "ISO" { "ISO" } else { "Gain" };
     vec![
         Verdict { question: "Sub".into(), text: each.join("; "), reasons },

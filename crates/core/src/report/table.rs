@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::decide::DecisionsAnswer;
+use crate::decide::decisions::DecisionsAnswer;
 use crate::decide::differences::named;
 use crate::evaluate::answer::Evaluation;
 use crate::light::lines::Quantity;

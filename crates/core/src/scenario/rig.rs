@@ -63,6 +63,18 @@ pub struct Optics {
     pub longest_sub_s: Option<f64>,
 }
 
+impl Optics {
+    /// Focal length after the reducer, mm.
+    pub fn effective_focal_length_mm(&self) -> f64 {
+        self.focal_length_mm * self.reducer
+    }
+
+    /// Focal ratio after the reducer.
+    pub fn focal_ratio(&self) -> f64 {
+        self.effective_focal_length_mm() / self.aperture_mm
+    }
+}
+
 /// A camera.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]

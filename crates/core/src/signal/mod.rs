@@ -7,7 +7,7 @@ pub(crate) mod stack;
 pub(crate) mod star;
 pub(crate) mod sub;
 
-pub use model::{ChannelModel, ExposureModel, PathModel};
+pub use model::{ChannelModel, ExposureModel, PathModel, models};
 pub use prepare::{Prepared, PreparedChannel, PreparedContender, PreparedExposure};
 pub use rig::{Behind, Pace, Rig};
 pub use stack::{StackTerms, subs_in, time_to_goal_s};

@@ -201,6 +201,12 @@ impl PathModel {
     }
 }
 
+/// The models of all paths, copies of filters included.
+pub fn models(s: &Scenario, prepared: &Prepared) -> Vec<PathModel> {
+    let centre = s.choices.uncertainty.filter_centre;
+    s.contenders.iter().zip(&prepared.contenders).map(|(c, p)| PathModel::new(s, prepared, p, c, centre)).collect()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -287,7 +293,7 @@ mod tests {
             let answer = evaluate(&s);
             let checked = s.clone().check().unwrap();
             let prepared = Prepared::new(&checked, &tables());
-            for (model, told) in crate::decide::models(&s, &prepared).iter().zip(&answer.contenders) {
+            for (model, told) in models(&s, &prepared).iter().zip(&answer.contenders) {
                 for (q, a) in crate::decide::differences::named(told) {
                     let ours = model.contrast(q, &Scales::ONE, &[]);
                     let same = ours.zip(a.contrast).is_some_and(|(x, y)| (x / y - 1.0).abs() < 1e-9);

@@ -8,8 +8,7 @@ use salt_lamp_core::campaign::{Campaign, Forecast, GoalState, forecast, snr2_per
 use salt_lamp_core::library::{ShelfEntry, ShelfThing};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::night::{CalendarNight, Direction, EphemerisError, NightRig, Place, year_view};
-use salt_lamp_core::scenario::NightLimits;
-use salt_lamp_core::scenario::Site;
+use salt_lamp_core::scenario::{NightLimits, Site};
 use salt_lamp_store::{CampaignSaved, StoreError, StoredCampaign, StoredEntry};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};

@@ -5,11 +5,9 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use salt_lamp_core::night::{
-    Direction, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec, night_view, plan_night, plan_second,
+    Direction, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec, dec_text, night_view, plan_night, plan_second, ra_text,
 };
-use salt_lamp_core::night::{dec_text, ra_text};
-use salt_lamp_core::scenario::NightLimits;
-use salt_lamp_core::scenario::Target;
+use salt_lamp_core::scenario::{NightLimits, Target};
 use salt_lamp_core::{Checked, Scenario};
 use salt_lamp_formats::plan::{PlanDocument, PlanHead, PlanTarget, plan_csv, plan_document, plan_ics};
 use serde::{Deserialize, Serialize};

@@ -4,9 +4,7 @@
 use axum::body::Body;
 use axum::http::{HeaderMap, Request, StatusCode};
 use http_body_util::BodyExt;
-use salt_lamp_core::library::Catalogue;
-use salt_lamp_core::library::Library;
-use salt_lamp_core::library::shipped_entries;
+use salt_lamp_core::library::{Catalogue, Library, shipped_entries};
 use salt_lamp_core::light::Tables;
 use salt_lamp_server::{App, Hosts, router};
 use salt_lamp_store::Store;

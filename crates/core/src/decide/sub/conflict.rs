@@ -3,9 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::decide::sub::span;
 use crate::decide::sub::view::{Spread, View, fastest, fastest_range};
-use crate::decide::uncertainty::draws::{PathDraws, Range};
+use crate::decide::uncertainty::draws::{PathDraws, Range, span};
 use crate::light::lines::Quantity;
 use crate::path::rates::Rates;
 use crate::signal::model::ChannelModel;

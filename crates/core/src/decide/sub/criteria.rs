@@ -4,11 +4,14 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::decide::sub::frame;
-use crate::decide::sub::view::{View, fastest, fastest_range};
+use crate::decide::sub::view::{View, fastest, fastest_range, view};
 use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
 use crate::path::rates::Rates;
+use crate::path::sensor::GainPoint;
 use crate::scenario::choices::{Purpose, School};
-use crate::signal::model::ChannelModel;
+use crate::scenario::document::Scenario;
+use crate::scenario::rig::Contender;
+use crate::signal::model::{ChannelModel, PathModel};
 use crate::signal::stack::subs_in;
 use crate::signal::sub::{LONGEST_SUB_S, excess_sub_s, plateau, read_noise_excess, swamp_sub_s};
 use crate::wording::seconds;
@@ -183,4 +186,10 @@ pub(super) fn walls(v: &View, draws: PathDraws) -> Vec<Wall> {
         out.push(Wall { label: format!("under {:.0} frames", v.choices.least_frames), beyond_s: frames, range_s: None });
     }
     out
+}
+
+/// The advised sub of one exposure at one gain under given rates of its deciding channel, s.
+pub(crate) fn advised_sub_s(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, gain: &GainPoint, rates: &Rates) -> f64 {
+    let v = view(s, contender, at, path, gain);
+    advised(&v, v.model.deciding(), rates)
 }

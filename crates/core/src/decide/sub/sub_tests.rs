@@ -1,12 +1,17 @@
 //! Criteria, walls, compromises and sentences, against hand-worked values and against an evaluation at the sub they name.
 
-use super::*;
+use super::decision::{CHART_POINTS, SubDecision, chart_lengths, decide_sub};
+use super::view::view;
 use crate::common::{bands, evaluate, ic_443, tables, through};
-use crate::decide::models;
 use crate::decide::sub::criteria::{advised, cost, school_label, school_sub};
-use crate::decide::uncertainty::draws::Draws;
+use crate::decide::sub::view::{Spread, View};
+use crate::decide::uncertainty::draws::{Draws, Range, span};
+use crate::scenario::choices::{Purpose, School};
+use crate::scenario::document::Scenario;
+use crate::signal::model::{PathModel, models};
 use crate::signal::prepare::Prepared;
 use crate::signal::stack::subs_in;
+use crate::signal::sub::plateau;
 
 /// One path with its model and its draws.
 struct Bench {

@@ -1,6 +1,5 @@
 //! What a decision on a sub looks at: one exposure at one gain, with its limits, and the spread of its light.
 
-use crate::decide::gain::peak_rate;
 use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
 use crate::light::lines::Quantity;
 use crate::path::rates::Rates;
@@ -104,4 +103,9 @@ pub(super) fn fastest_range(v: &View, draws: PathDraws, f: &dyn Fn(&Rates) -> f6
         let centre = centres.get(v.at).copied().unwrap_or(0.0);
         v.model.channels.iter().map(|c| f(&c.rates(scales, centre))).fold(f64::INFINITY, f64::min)
     })
+}
+
+/// What the target's brightest part puts into a pixel, e-/s.
+pub(crate) fn peak_rate(s: &Scenario, r: &Rates) -> f64 {
+    r.target_sum() * s.target.peak_factor + r.background() + r.dark
 }

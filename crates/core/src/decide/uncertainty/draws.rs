@@ -13,7 +13,7 @@ use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Filter;
 use crate::signal::model::ChannelModel;
-use crate::wording::two_figures;
+use crate::wording::{seconds, two_figures};
 
 /// A result with its range.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
@@ -172,6 +172,12 @@ pub fn stated(s: &Scenario) -> String {
         u.target_relative * 100.0,
         if u.filter_centre { ", each filter's centre anywhere within its tolerance" } else { "" }
     )
+}
+
+/// A range of lengths in words: "240 to 410 s".
+pub(crate) fn span(r: &Range) -> String {
+    let (low, high) = (seconds(r.low), seconds(r.high));
+    if low == high { low } else { format!("{} to {high}", low.trim_end_matches(" s")) }
 }
 
 #[cfg(test)]

@@ -1,5 +1,6 @@
 //! The plan of a night: which filter in which block, how many subs, and why it stands there.
 
+pub(crate) mod nights;
 pub(crate) mod planner;
 pub(crate) mod schedule;
 pub(crate) mod slots;

@@ -1,9 +1,5 @@
 //! A plan's slots: how the night is cut up, and the call that plans it.
 
-use crate::night::plan::planner::Desk;
-use crate::night::plan::schedule::Plan;
-use crate::night::plan::spec::{PlanGoal, PlanSpec};
-use crate::night::rate::NightRig;
 use crate::night::view::{NightView, SAMPLE_S};
 
 /// A plan's blocks begin and end on slots of this length, s.
@@ -33,70 +29,4 @@ pub(super) fn slots_of(view: &NightView) -> usize {
 /// Whether every minute of a slot is dark enough and high enough.
 pub(super) fn slot_usable(view: &NightView, slot: usize) -> bool {
     view.samples[slot * PER_SLOT..=(slot + 1) * PER_SLOT].iter().all(|s| s.usable)
-}
-
-/// Plans a night.
-pub fn plan_night(rig: &NightRig, names: &[String], goal_snr: f64, view: &NightView, spec: &PlanSpec, local: &LocalClock) -> Plan {
-    let n = rig.len();
-    let from_s = view.samples.first().map_or(0.0, |s| s.at_s);
-    let o = &spec.overheads;
-    let settle = o.settle_s / f64::from(o.dither_every);
-    let between_s: Vec<f64> = vec![rig.between_s.max(1.0) + settle; n];
-    // The rates are per second of the scenario's clock: here a sub costs its settling, too.
-    let slowed = |x: usize| (rig.sub_s(x) + rig.between_s) / (rig.sub_s(x) + between_s[x]);
-    let focus = 1.0 - (o.refocus_s / 60.0 / o.refocus_every_min.unwrap_or(f64::INFINITY)).min(0.5);
-    let rates: Vec<Vec<f64>> = (0..n)
-        .map(|x| {
-            let per_h = |i: usize| view.samples[i].information_per_h[x];
-            // A slot counts where all of it can be used; its light is that of its minutes, by the trapezoidal rule.
-            let slot = |s: usize| {
-                let (from, to) = (s * PER_SLOT, (s + 1) * PER_SLOT);
-                let mean = (from..to).map(|i| (per_h(i) + per_h(i + 1)) / 2.0).sum::<f64>() / PER_SLOT as f64;
-                if slot_usable(view, s) { mean / 3600.0 * SLOT_S * slowed(x) * focus } else { 0.0 }
-            };
-            (0..slots_of(view)).map(slot).collect()
-        })
-        .collect();
-    let goal2 = (0..n)
-        .map(|x| if rig.purpose(x).is_some() { spec.goal_snr.get(x).copied().unwrap_or(goal_snr).powi(2) } else { f64::INFINITY })
-        .collect();
-    let done2 = (0..n).map(|x| spec.done_snr2.get(x).copied().unwrap_or(0.0)).collect();
-    let desk = Desk { rig, names, spec, view, clock: local, from_s, rates, goal2, done2, between_s };
-    let (locked, mut notes) = desk.locked();
-    let runs = match &spec.goal {
-        // A list is the user's own: its blocks are as long as they say.
-        PlanGoal::Fixed { blocks } => desk.tidied(desk.in_order(blocks, &locked, &mut notes), 0),
-        _ => desk.tidied(desk.balance(&locked), desk.least_slots()),
-    };
-    desk.written(&runs, notes)
-}
-
-/// Plans a second target for when the first has sunk. Moving to it and recentring take as long as a meridian flip; the night is set
-/// up once, before the first block, and its flats are taken once, after the last.
-pub fn plan_second(
-    first: &mut Plan,
-    rig: &NightRig,
-    names: &[String],
-    goal_snr: f64,
-    view: &mut NightView,
-    spec: &PlanSpec,
-    local: &LocalClock,
-) -> Plan {
-    if let Some(last) = first.last_sub_s {
-        let free_s = last + spec.overheads.flip_s;
-        for s in view.samples.iter_mut().filter(|s| s.at_s < free_s) {
-            s.usable = false;
-            s.information_per_h
-                .iter_mut()
-                .chain(&mut s.background_e_per_s)
-                .chain(s.lines_per_h.iter_mut().flatten())
-                .for_each(|r| *r = 0.0);
-        }
-    }
-    let mut second = plan_night(rig, names, goal_snr, view, spec, local);
-    if !first.blocks.is_empty() && !second.blocks.is_empty() {
-        first.finished_s = None;
-        second.setup_from_s = None;
-    }
-    second
 }

@@ -3,7 +3,7 @@
 
 use crate::light::lines::LINES;
 use crate::path::filter::weights::FilterInCone;
-use crate::path::sky::SkyParts;
+use crate::path::sky::parts::SkyParts;
 use crate::scenario::exposure::{Filter, Passband};
 use crate::scenario::rig::Contender;
 

@@ -1,0 +1,237 @@
+//! A campaign as it is kept: a target's framing, goals and nights.
+
+use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
+use utoipa::ToSchema;
+
+use crate::light::lines::Quantity;
+use crate::night::ephemeris::unix_midnight;
+use crate::night::plan::spec::MOST_SNR2;
+use crate::scenario::document::Scenario;
+use crate::scenario::field_error::FieldError;
+
+/// Framing that stays the same from night to night.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CampaignFraming {
+    /// Right ascension of the middle, degrees, ICRS.
+    pub ra_deg: f64,
+    /// Declination of the middle, degrees, ICRS.
+    pub dec_deg: f64,
+    /// Position angle of up, degrees from north through east.
+    #[serde(default)]
+    pub position_angle_deg: f64,
+}
+
+/// What one exposure must reach.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CampaignGoal {
+    /// Index of the exposure in the contender.
+    pub exposure: usize,
+    /// The line that must reach it; null for what the exposure is for. A dual band may have a goal for each of its lines.
+    #[serde(default)]
+    pub quantity: Option<Quantity>,
+    /// Signal to noise.
+    pub snr: f64,
+}
+
+/// One exposure's share of a night that was shot.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Shot {
+    /// Index of the exposure.
+    pub exposure: usize,
+    /// Subs that were kept.
+    pub subs: u32,
+    /// Square of the signal to noise that they add in what the exposure is for.
+    pub snr2: f64,
+    /// The same for every line that its filter records.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    #[schema(value_type = BTreeMap<String, f64>)]
+    pub lines_snr2: BTreeMap<Quantity, f64>,
+}
+
+impl Shot {
+    /// What it adds to a line; to what the exposure is for where none is named, or where only that was kept.
+    pub fn snr2_of(&self, quantity: Option<Quantity>, purpose: Option<Quantity>) -> f64 {
+        match quantity {
+            Some(q) if Some(q) != purpose => self.lines_snr2.get(&q).copied().unwrap_or(0.0),
+            _ => self.snr2,
+        }
+    }
+}
+
+/// A night that was shot, or is planned.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CampaignNight {
+    /// Evening's date, such as "2027-01-10".
+    pub date: String,
+    /// What was shot.
+    pub shots: Vec<Shot>,
+    /// Free text.
+    #[serde(default)]
+    pub note: String,
+    /// Only planned so far: it does not count towards the goals.
+    #[serde(default)]
+    pub planned: bool,
+}
+
+/// A campaign as it is kept.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Campaign {
+    /// Free text.
+    pub title: String,
+    /// Target, sky and rig; of its contenders the one that is named.
+    pub scenario: Scenario,
+    /// Index of the contender that is used.
+    pub contender: usize,
+    /// Id of the site on the shelf.
+    pub site: String,
+    /// Framing.
+    pub framing: CampaignFraming,
+    /// Goals.
+    pub goals: Vec<CampaignGoal>,
+    /// Share of nights that are clear, 0-1.
+    pub clear_share: f64,
+    /// Nights that were shot.
+    #[serde(default)]
+    pub nights: Vec<CampaignNight>,
+}
+
+/// Most subs of one filter in one night: one a second from dusk to dawn.
+const MOST_SUBS: u32 = 100_000;
+
+/// Most nights of a campaign, and most entries of one night.
+const MOST_NIGHTS: usize = 5_000;
+
+const MOST_SHOTS: usize = 200;
+
+/// Whether a text is a date of the calendar, year, month and day with two and four digits, from 1980 to 2090.
+pub(crate) fn is_date(text: &str) -> bool {
+    let parts: Vec<&str> = text.split('-').collect();
+    let [y, m, d] = parts[..] else { return false };
+    let number = |part: &str, digits: usize| {
+        (part.len() == digits && part.bytes().all(|b| b.is_ascii_digit())).then(|| part.parse::<i32>().ok()).flatten()
+    };
+    match (number(y, 4), number(m, 2), number(d, 2)) {
+        (Some(y), Some(m), Some(d)) => (1980..=2090).contains(&y) && unix_midnight(y, m, d).is_some(),
+        _ => false,
+    }
+}
+
+impl Campaign {
+    /// Checks every field.
+    ///
+    /// # Errors
+    /// All fields that are wrong, with what is accepted.
+    pub fn check(&self) -> Result<(), Vec<FieldError>> {
+        let mut errors = Vec::new();
+        let mut wrong = |path: String, message: String| errors.push(FieldError { path, message });
+        if self.title.trim().is_empty() || self.title.chars().count() > 200 {
+            wrong("title".into(), "give a title of 1 to 200 characters".into());
+        }
+        if let Err(list) = self.scenario.clone().check() {
+            list.into_iter().for_each(|e| wrong(format!("scenario.{}", e.path), e.message));
+        }
+        let exposures = self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len());
+        if exposures == 0 {
+            wrong("contender".into(), format!("there is no contender {}; count from 0", self.contender));
+        }
+        if !(0.0..360.0).contains(&self.framing.ra_deg) {
+            wrong("framing.ra_deg".into(), "give 0 to less than 360 degrees".into());
+        }
+        if !(-90.0..=90.0).contains(&self.framing.dec_deg) {
+            wrong("framing.dec_deg".into(), "give -90 to 90 degrees".into());
+        }
+        if !(-360.0..=360.0).contains(&self.framing.position_angle_deg) {
+            wrong("framing.position_angle_deg".into(), "give -360 to 360 degrees".into());
+        }
+        if !(0.01..=1.0).contains(&self.clear_share) {
+            wrong("clear_share".into(), "give 0.01 to 1: the share of nights that are clear".into());
+        }
+        // Without a contender there are no exposures to check against: that is told once.
+        let known = |exposure: usize| exposures == 0 || exposure < exposures;
+        for (i, g) in self.goals.iter().enumerate() {
+            if !known(g.exposure) {
+                wrong(format!("goals[{i}].exposure"), format!("there is no exposure {}; count from 0", g.exposure));
+            }
+            if !(0.1..=1000.0).contains(&g.snr) {
+                wrong(format!("goals[{i}].snr"), "give 0.1 to 1000".into());
+            }
+        }
+        for (i, g) in self.goals.iter().enumerate() {
+            if self.goals[..i].iter().any(|o| (o.exposure, o.quantity) == (g.exposure, g.quantity)) {
+                wrong(format!("goals[{i}]"), "the same exposure and line as a goal before it; give each once".into());
+            }
+        }
+        if self.goals.is_empty() {
+            wrong("goals".into(), "empty; give at least one goal".into());
+        }
+        if self.nights.len() > MOST_NIGHTS {
+            wrong("nights".into(), format!("{} nights; give at most {MOST_NIGHTS}", self.nights.len()));
+        }
+        for (i, n) in self.nights.iter().enumerate().take(MOST_NIGHTS) {
+            if n.shots.len() > MOST_SHOTS {
+                wrong(format!("nights[{i}].shots"), format!("{} entries; give at most {MOST_SHOTS}", n.shots.len()));
+            }
+            if !is_date(&n.date) {
+                wrong(
+                    format!("nights[{i}].date"),
+                    format!("\"{}\" is no date; give one such as 2027-01-10, between 1980 and 2090", n.date),
+                );
+            }
+            for (j, s) in n.shots.iter().enumerate() {
+                let at = format!("nights[{i}].shots[{j}]");
+                if !known(s.exposure) {
+                    wrong(format!("{at}.exposure"), format!("there is no exposure {}; count from 0", s.exposure));
+                }
+                if s.subs > MOST_SUBS {
+                    wrong(format!("{at}.subs"), format!("{} is not accepted; give 0 to {MOST_SUBS} subs", s.subs));
+                }
+                for (q, v) in s.lines_snr2.iter().filter(|(_, v)| !(0.0..=MOST_SNR2).contains(*v)) {
+                    wrong(format!("{at}.lines_snr2.{}", q.key()), format!("{v} is not accepted; give 0 to {MOST_SNR2:.0}"));
+                }
+                if !(0.0..=MOST_SNR2).contains(&s.snr2) {
+                    wrong(format!("{at}.snr2"), format!("{} is not accepted; give 0 to {MOST_SNR2:.0}", s.snr2));
+                }
+            }
+        }
+        if errors.is_empty() { Ok(()) } else { Err(errors) }
+    }
+
+    /// Square of the signal to noise that a goal has; `purpose` is what its exposure is for.
+    pub fn done_snr2(&self, goal: &CampaignGoal, purpose: Option<Quantity>) -> f64 {
+        let shots = self.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots);
+        shots.filter(|s| s.exposure == goal.exposure).map(|s| s.snr2_of(goal.quantity, purpose)).sum()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_date_is_one_of_the_calendar() {
+        for good in ["2027-01-10", "2028-02-29", "1980-01-01", "2090-12-31"] {
+            assert!(is_date(good), "{good}");
+        }
+        for bad in [
+            "",
+            "2027-1-10",
+            "2027-02-29",
+            "2027-13-01",
+            "2027-00-10",
+            "2027-01-32",
+            "1979-12-31",
+            "10.01.2027",
+            "2027-01-10T20:00",
+            "-027-01-10",
+            "yesterday",
+        ] {
+            assert!(!is_date(bad), "{bad}");
+        }
+    }
+}

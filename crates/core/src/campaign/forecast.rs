@@ -1,0 +1,135 @@
+//! When a campaign may be finished: nights drawn clear or cloudy, and how many it takes.
+
+use rand::{RngExt, SeedableRng};
+use rand_pcg::Pcg64Mcg;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::light::lines::Quantity;
+
+/// Where one goal stands.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct GoalState {
+    /// Index of the exposure.
+    pub exposure: usize,
+    /// Name of its filter.
+    pub filter: String,
+    /// The line that it counts; what the exposure is for where none was named.
+    pub quantity: Option<Quantity>,
+    /// Signal to noise so far.
+    pub snr: f64,
+    /// The goal.
+    pub goal_snr: f64,
+    /// Square of the first over the square of the second.
+    pub progress: f64,
+    /// Subs so far.
+    pub subs: u64,
+}
+
+/// When a campaign will be finished.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, ToSchema)]
+pub struct Forecast {
+    /// Nights from now until half of the simulated runs are done; null where they are not within the nights that were given.
+    pub median_nights: Option<usize>,
+    /// Until nine in ten are done.
+    pub ninety_nights: Option<usize>,
+    /// Clear nights that the median run used.
+    pub clear_nights: Option<usize>,
+}
+
+const RUNS: usize = 400;
+
+/// Simulates nights that are clear by chance: each clear night serves the goals that lag, until all are reached.
+///
+/// `gathered[night][exposure]` is what a whole night gives to one exposure; on a clear night its hours go to the goals so that the
+/// least-served gains most (the closed form of [`crate::decide::split::balanced_shares`] on what is missing). `exposure_of` says through which
+/// exposure each goal is served: goals of one filter gain at the same time.
+pub fn forecast(missing_snr2: &[f64], gathered: &[Vec<f64>], exposure_of: &[usize], clear_share: f64, seed: u64) -> Forecast {
+    let exposures = exposure_of.iter().max().map_or(0, |x| x + 1);
+    let mut ends: Vec<(usize, usize)> = Vec::new();
+    let mut rng = Pcg64Mcg::seed_from_u64(seed);
+    for _ in 0..RUNS {
+        let mut left = missing_snr2.to_vec();
+        let mut clear = 0;
+        let done = |left: &[f64]| left.iter().all(|l| *l <= 0.0);
+        let mut nights = 0;
+        for rates in gathered {
+            if done(&left) {
+                break;
+            }
+            nights += 1;
+            // Always drawn, so that runs differ by weather alone.
+            if rng.random::<f64>() >= clear_share || rates.iter().all(|r| *r <= 0.0) {
+                continue;
+            }
+            clear += 1;
+            // Time each goal still wants of this night, and the night split in that proportion.
+            let mut want = vec![0.0f64; exposures];
+            for ((l, r), x) in left.iter().zip(rates).zip(exposure_of).filter(|((l, r), _)| **l > 0.0 && **r > 0.0) {
+                want[*x] = want[*x].max(l / r);
+            }
+            let total: f64 = want.iter().sum();
+            let share = if total > 1.0 { 1.0 / total } else { 1.0 };
+            for ((l, r), x) in left.iter_mut().zip(rates).zip(exposure_of) {
+                *l -= want[*x] * share * r + if want[*x] > 0.0 { 1e-12 } else { 0.0 };
+            }
+        }
+        if done(&left) {
+            ends.push((nights, clear));
+        }
+    }
+    ends.sort_unstable();
+    let at = |p: f64| ends.get((RUNS as f64 * p).ceil() as usize - 1).copied();
+    Forecast { median_nights: at(0.5).map(|e| e.0), ninety_nights: at(0.9).map(|e| e.0), clear_nights: at(0.5).map(|e| e.1) }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::campaign::document::Shot;
+
+    #[test]
+    fn with_every_night_clear_the_end_is_exact() {
+        // Two goals of 100; a night gives 40 to either: five nights for both.
+        let f = forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 30], &[0, 1], 1.0, 1);
+        assert_eq!((f.median_nights, f.ninety_nights, f.clear_nights), (Some(5), Some(5), Some(5)));
+    }
+
+    #[test]
+    fn the_last_night_that_is_given_counts() {
+        let five = forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 5], &[0, 1], 1.0, 1);
+        assert_eq!(five.median_nights, Some(5));
+        assert_eq!(forecast(&[100.0, 100.0], &vec![vec![40.0, 40.0]; 4], &[0, 1], 1.0, 1).median_nights, None);
+        assert_eq!(forecast(&[0.0], &[], &[0], 1.0, 1).median_nights, Some(0), "nothing is missing");
+    }
+
+    #[test]
+    fn clouds_stretch_it_and_the_tail_is_longer() {
+        let nights = vec![vec![40.0, 40.0]; 300];
+        let f = forecast(&[100.0, 100.0], &nights, &[0, 1], 0.25, 7);
+        let (median, ninety) = (f.median_nights.unwrap(), f.ninety_nights.unwrap());
+        // Five clear nights of a quarter: about twenty.
+        assert!((15..26).contains(&median) && ninety > median, "{f:?}");
+        assert_eq!(f, forecast(&[100.0, 100.0], &nights, &[0, 1], 0.25, 7));
+        assert_eq!(forecast(&[1e9], &nights, &[0], 0.25, 7).median_nights, None);
+    }
+
+    #[test]
+    fn two_lines_of_one_filter_gain_at_the_same_time() {
+        let nights = vec![vec![40.0, 20.0]; 30];
+        // The slower needs five nights, whatever the faster has by then; through two filters it is seven and a half.
+        assert_eq!(forecast(&[100.0, 100.0], &nights, &[0, 0], 1.0, 1).median_nights, Some(5));
+        assert_eq!(forecast(&[100.0, 100.0], &nights, &[0, 1], 1.0, 1).median_nights, Some(8));
+    }
+
+    #[test]
+    fn a_goal_counts_its_own_line() {
+        let shot: Shot =
+            serde_json::from_str(r#"{"exposure": 0, "subs": 20, "snr2": 9.0, "lines_snr2": {"ha": 9.0, "oiii": 4.0}}"#).unwrap();
+        let ha = Some(Quantity::Ha);
+        assert_eq!((shot.snr2_of(None, ha), shot.snr2_of(ha, ha), shot.snr2_of(Some(Quantity::Oiii), ha)), (9.0, 9.0, 4.0));
+        // What was kept before there were lines counts for what the exposure is for, and for nothing else.
+        let old: Shot = serde_json::from_str(r#"{"exposure": 0, "subs": 20, "snr2": 9.0}"#).unwrap();
+        assert_eq!((old.snr2_of(ha, ha), old.snr2_of(Some(Quantity::Oiii), ha)), (9.0, 0.0));
+    }
+}

@@ -1,0 +1,319 @@
+//! A look: the electrons of every contender over the crop, counted once, then stacked, shown and measured again and again.
+
+use crate::look::field::{Field, FieldSpec};
+use crate::look::ghost::{gradient, gradient_by_distance};
+use crate::look::palette;
+use crate::look::palette::stretched;
+use crate::look::planes::{Plane, Planes};
+use crate::look::view::LookView;
+use crate::look::words::LookWords;
+use serde::Serialize;
+use std::sync::Arc;
+use utoipa::ToSchema;
+
+use crate::light::lines::Quantity;
+use crate::light::tables::Tables;
+use crate::look::noise::{Grain, Stacking, deviates, row_rng};
+use crate::look::words::{ghost_words, gradient_words};
+use crate::scenario::check::Checked;
+use crate::scenario::field_error::FieldError;
+use crate::scenario::rig::Contender;
+use crate::signal::prepare::Prepared;
+use crate::signal::stack::subs_in;
+use crate::workers::Crew;
+
+/// Pixels of all planes together up to which their grain is kept: eight bytes each.
+const MOST_GRAIN: usize = 6_000_000;
+
+/// A plane's own number among those of a look.
+fn plane_id(contender: usize, plane: usize) -> u64 {
+    (contender as u64) << 8 | plane as u64
+}
+
+/// Pixels of all planes of a look together, at most: what is counted stands in memory with eight to sixteen bytes each.
+pub const MOST_PLANE_PIXELS: f64 = 40e6;
+
+/// Largest crop, pixels on a side.
+pub const MOST_PIXELS: f64 = 1600.0;
+
+/// Grid of the truth.
+const TRUTH_COLUMNS: usize = 400;
+
+/// Every contender's electrons over the crop, ready to be stacked and shown again and again.
+pub struct Look {
+    scenario: Checked,
+    view: LookView,
+    field: Arc<Field>,
+    /// One entry a contender.
+    pub contenders: Vec<Planes>,
+    gains: Vec<crate::path::sensor::GainPoint>,
+    /// The grain of every plane, contender by contender; none of a crop that is too large to keep it.
+    grain: Vec<Vec<Option<Arc<Grain>>>>,
+}
+
+/// A picture: red, green, blue, a byte each, row by row from the top.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Crop {
+    /// Pixels across and down.
+    pub size: [usize; 2],
+    /// Bytes, three a pixel.
+    pub rgb: Vec<u8>,
+}
+
+/// Electrons of one plane's stack.
+#[derive(Clone, Debug)]
+pub struct Stack {
+    /// Subs in it, scaled by the plane's share of the pixels.
+    pub subs: f64,
+    /// Length of a sub, s.
+    pub sub_s: f64,
+    /// Electrons a pixel.
+    pub e: Vec<f32>,
+}
+
+/// What a box on the picture holds.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Measured {
+    /// `mono`, `r`, `g` or `b`, and the filter.
+    pub plane: String,
+    /// The quantity it carries most of; null for none.
+    pub quantity: Option<Quantity>,
+    /// Mean of the box in the whole stack, e- per pixel of the plane's own colour, as a user's own frames added up would show.
+    pub mean_e: f64,
+    /// Standard deviation of such a pixel in the box, e-.
+    pub sigma_e: f64,
+    /// Target in the box by the truth, e- per such pixel.
+    pub target_e: f64,
+    /// Signal to noise of the box's target: its sum over the noise of its sum.
+    pub snr: f64,
+}
+
+/// A box, arcsec from the middle: left, bottom, right, top.
+pub type BoxArcsec = [f64; 4];
+
+impl Look {
+    /// Counts the electrons of every contender over the crop; `crew` does the work.
+    pub fn new(scenario: Checked, view: LookView, tables: &Tables, crew: &impl Crew) -> Self {
+        Self::after(&[], scenario, view, tables, crew)
+    }
+
+    /// The same, taking over from earlier looks what their pictures share with this one: the truth on the sky, and the grain of
+    /// equal seeds and sizes.
+    pub fn after(earlier: &[Arc<Self>], scenario: Checked, view: LookView, tables: &Tables, crew: &impl Crew) -> Self {
+        let prepared = Prepared::new(&scenario, tables);
+        let s = scenario.scenario();
+        let finest = prepared.contenders.iter().map(|p| p.scale_arcsec).fold(f64::INFINITY, f64::min);
+        let size = view.field_arcsec.min(MOST_PIXELS * finest);
+        let fwhm_arcsec = s.seeing_fwhm_arcsec.hypot(2.355 * view.guiding_rms_arcsec);
+        let spec = FieldSpec {
+            kind: s.target.kind,
+            seed: view.seed,
+            size_arcsec: [size, size],
+            object_arcsec: size,
+            peak_factor: s.target.peak_factor,
+            fwhm_arcsec,
+            flat: view.flat,
+        };
+        let columns = ((size / fwhm_arcsec * 1.2) as usize).clamp(48, TRUTH_COLUMNS);
+        // The truth on the sky does not know what shines before it.
+        let known = earlier.iter().map(|l| &l.field).find(|f| f.is_of(&spec, columns)).cloned();
+        let field = known.unwrap_or_else(|| Arc::new(Field::new(spec, columns, crew)));
+        let contenders: Vec<Planes> =
+            crew.each(s.contenders.len(), &|i| Planes::new(s, &s.contenders[i], &prepared.contenders[i], &field, &view));
+        let gains = prepared.contenders.iter().map(|p| p.gain).collect();
+        let pixels: usize = contenders.iter().flat_map(|c| &c.planes).map(|p| p.e_per_s.len()).sum();
+        let list: Vec<(usize, usize)> = contenders.iter().enumerate().flat_map(|(i, c)| (0..c.planes.len()).map(move |k| (i, k))).collect();
+        let kept = |seed: u32, plane: u64, size: [usize; 2]| {
+            earlier.iter().flat_map(|l| l.grain.iter().flatten().flatten()).find(|g| g.is_of(seed, plane, size)).cloned()
+        };
+        let of = |at: usize| {
+            let (i, k) = list[at];
+            let (plane, size) = (plane_id(i, k), contenders[i].size);
+            (pixels <= MOST_GRAIN).then(|| kept(view.seed, plane, size).unwrap_or_else(|| Arc::new(Grain::new(view.seed, plane, size))))
+        };
+        let mut all = crew.each(list.len(), &of).into_iter();
+        let grain = contenders.iter().map(|c| all.by_ref().take(c.planes.len()).collect()).collect();
+        Self { scenario, view, field, contenders, gains, grain }
+    }
+
+    /// Pixels of all planes together.
+    pub fn pixels(&self) -> usize {
+        self.contenders.iter().flat_map(|c| &c.planes).map(|p| p.e_per_s.len()).sum()
+    }
+
+    /// Checks, before anything is counted, that the pictures of a question are not too large together.
+    ///
+    /// # Errors
+    /// [`MOST_PLANE_PIXELS`] is passed: the field that would have to shrink, and to what.
+    pub fn fits(scenario: &Checked, view: &LookView) -> Result<(), FieldError> {
+        let s = scenario.scenario();
+        let scale = |c: &Contender| c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
+        let finest = s.contenders.iter().map(scale).fold(f64::INFINITY, f64::min);
+        let size = view.field_arcsec.min(MOST_PIXELS * finest);
+        let planes = |c: &Contender| (c.exposures.len() * c.sensor.channels().len()) as f64;
+        let pixels: f64 = s.contenders.iter().map(|c| (size / scale(c)).round().max(8.0).powi(2) * planes(c)).sum();
+        if pixels <= MOST_PLANE_PIXELS {
+            return Ok(());
+        }
+        let fits = size * (MOST_PLANE_PIXELS / pixels).sqrt();
+        let message = format!(
+            "the pictures of these paths would hold {:.0} million pixels together; {:.0} million are accepted: give at most {:.0} arcsec, \
+             or fewer paths",
+            pixels / 1e6,
+            MOST_PLANE_PIXELS / 1e6,
+            (fits - 0.5).floor()
+        );
+        Err(FieldError { path: "view.field_arcsec".into(), message })
+    }
+
+    /// Subs of an exposure after a share of the scenario's time; at least one.
+    fn subs(&self, contender: usize, exposure: usize, time_fraction: f64) -> f64 {
+        let s = self.scenario.scenario();
+        let c = &s.contenders[contender];
+        let e = &c.exposures[exposure];
+        subs_in(s.total_s * e.share * time_fraction, e.sub_s, c.overhead_s_per_sub + c.sensor.readout_s).max(1.0)
+    }
+
+    /// Stacks one plane. A colour array's pixel sees its channel in its share of the dithered subs.
+    pub fn stack(&self, contender: usize, plane: usize, time_fraction: f64, truth: bool) -> Stack {
+        let planes = &self.contenders[contender];
+        let p = &planes.planes[plane];
+        let gain = &self.gains[contender];
+        let sub_s = self.scenario.scenario().contenders[contender].exposures[p.exposure].sub_s;
+        let subs = self.subs(contender, p.exposure, time_fraction) * p.share;
+        let width = planes.size[0];
+        let stacking = Stacking { subs, read_noise_e: gain.read_noise_e, full_scale_e: gain.full_scale_e };
+        let mut e = vec![0f32; p.e_per_s.len()];
+        if truth {
+            for (o, r) in e.iter_mut().zip(&p.e_per_s) {
+                *o = ((f64::from(*r) * sub_s).min(gain.full_scale_e) * subs) as f32;
+            }
+        } else if let Some(grain) = &self.grain[contender][plane] {
+            stacking.stack_row(&p.e_per_s, sub_s, &grain.deviates, &mut e);
+        } else {
+            for (row, (out, rates)) in e.chunks_mut(width).zip(p.e_per_s.chunks(width)).enumerate() {
+                let mut rng = row_rng(self.view.seed, plane_id(contender, plane), row);
+                let drawn: Vec<[f32; 2]> = rates.iter().map(|_| deviates(&mut rng).map(|d| d as f32)).collect();
+                stacking.stack_row(rates, sub_s, &drawn, out);
+            }
+        }
+        Stack { subs, sub_s, e }
+    }
+
+    /// The picture of one contender. All contenders of one call to [`Self::white`] share its white.
+    pub fn crop(&self, contender: usize, view: &LookView, white: f64) -> Crop {
+        let planes = &self.contenders[contender];
+        let colours = planes.colours(view.palette, view.single);
+        let used: Vec<usize> = {
+            let mut used: Vec<usize> = colours.all().flat_map(|m| m.parts.iter().map(|p| p.0)).collect();
+            used.sort_unstable();
+            used.dedup();
+            used
+        };
+        let stacks: Vec<(usize, Stack)> = used.iter().map(|&i| (i, self.stack(contender, i, view.time_fraction, view.truth))).collect();
+        // A table of the stretch: a byte for each of 4096 steps.
+        let table: Vec<u8> =
+            (0..4096).map(|i| (stretched(f64::from(i) / 4095.0, view.stretch, view.strength) * 255.0).round() as u8).collect();
+        let brightest = palette::brightest(&colours);
+        let levels = |mix: &palette::Mix, brightest: Option<f64>| -> Vec<u8> {
+            let scaling = palette::scaling(mix, view.matched, brightest, white);
+            let terms = mix
+                .parts
+                .iter()
+                .filter_map(|(i, w)| stacks.iter().find(|s| s.0 == *i).map(|s| (&s.1, w * scaling.gain / (s.1.subs * s.1.sub_s))));
+            let mut sum = vec![-(scaling.black * scaling.gain) as f32; planes.size[0] * planes.size[1]];
+            for (stack, w) in terms {
+                let w = w as f32;
+                sum.iter_mut().zip(&stack.e).for_each(|(s, e)| *s += e * w);
+            }
+            sum.iter().map(|v| table[(v.clamp(0.0, 1.0) * 4095.0) as usize]).collect()
+        };
+        let mut rgb = vec![0u8; planes.size[0] * planes.size[1] * 3];
+        let mut shown: Vec<(usize, Vec<u8>)> = Vec::new();
+        for (k, mix) in colours.rgb.iter().enumerate() {
+            let Some(mix) = mix else { continue };
+            // Channels made of the same planes are the same: grey and H-O-O draw them once.
+            let same = (0..k).find(|&j| colours.rgb[j].as_ref().is_some_and(|m| m.parts == mix.parts));
+            let own = match same.and_then(|j| shown.iter().find(|s| s.0 == j)) {
+                Some((_, levels)) => levels.clone(),
+                None => levels(mix, brightest),
+            };
+            rgb.iter_mut().skip(k).step_by(3).zip(&own).for_each(|(o, l)| *o = *l);
+            shown.push((k, own));
+        }
+        // Luminance takes the place of the colours' own brightness; what they differ by stays.
+        if let Some(luminance) = &colours.luminance {
+            for (pixel, l) in rgb.chunks_exact_mut(3).zip(levels(luminance, None)) {
+                let shift = i16::from(l) - pixel.iter().map(|c| i16::from(*c)).sum::<i16>() / 3;
+                pixel.iter_mut().for_each(|c| *c = (i16::from(*c) + shift).clamp(0, 255) as u8);
+            }
+        }
+        Crop { size: planes.size, rgb }
+    }
+
+    /// White of all crops together where exposure is matched, e-/s.
+    pub fn white(&self, view: &LookView) -> f64 {
+        let each = self.contenders.iter().map(|p| p.colours(view.palette, view.single));
+        each.map(|c| c.all().map(palette::white_e_per_s).fold(0.0, f64::max)).fold(0.0, f64::max)
+    }
+
+    /// Measures a box in every plane of one contender's stack.
+    pub fn measure(&self, contender: usize, at: BoxArcsec, time_fraction: f64) -> Vec<Measured> {
+        let planes = &self.contenders[contender];
+        let [width, height] = planes.size;
+        let column = |x: f64| (x / planes.scale_arcsec + width as f64 / 2.0).round().clamp(0.0, width as f64) as usize;
+        let row = |y: f64| (height as f64 / 2.0 - y / planes.scale_arcsec).round().clamp(0.0, height as f64) as usize;
+        let (x0, x1) = (column(at[0].min(at[2])), column(at[0].max(at[2])));
+        let (y0, y1) = (row(at[1].max(at[3])), row(at[1].min(at[3])));
+        let s = self.scenario.scenario();
+        let one = |(i, p): (usize, &Plane)| {
+            let stack = self.stack(contender, i, time_fraction, false);
+            let inside = || (y0..y1).flat_map(move |j| (x0..x1).map(move |k| j * width + k));
+            let n = (inside().count() as f64).max(1.0);
+            let mean = inside().map(|k| f64::from(stack.e[k])).sum::<f64>() / n;
+            let variance = inside().map(|k| (f64::from(stack.e[k]) - mean).powi(2)).sum::<f64>() / (n - 1.0).max(1.0);
+            let target = inside().map(|k| f64::from(p.target_e_per_s[k])).sum::<f64>() / n * stack.subs * stack.sub_s;
+            let filter = s.contenders[contender].exposures[p.exposure].filter.as_ref().map_or("no filter", |f| f.name.as_str());
+            let quantity = Quantity::ALL.into_iter().filter(|q| p.of(*q) > 0.0).max_by(|a, b| p.of(*a).total_cmp(&p.of(*b)));
+            Measured {
+                plane: format!("{filter}, {}", p.channel),
+                quantity,
+                // A picture's pixel sees its colour in its share of the subs; a pixel of that colour is exposed in all of them.
+                mean_e: mean / p.share,
+                sigma_e: (variance / p.share).sqrt(),
+                target_e: target / p.share,
+                snr: if variance > 0.0 { target * n.sqrt() / variance.sqrt() } else { 0.0 },
+            }
+        };
+        planes.planes.iter().enumerate().map(one).collect()
+    }
+
+    /// What there is to say about every crop.
+    pub fn words(&self, view: &LookView) -> Vec<LookWords> {
+        let s = self.scenario.scenario();
+        self.contenders
+            .iter()
+            .enumerate()
+            .map(|(i, planes)| {
+                let c = &s.contenders[i];
+                let square = (s.detail_arcsec / planes.scale_arcsec).powi(2);
+                let sides = planes.planes.iter().map(|p| (p, gradient(s, c, p.exposure, p.seen(square))));
+                let steepest = sides.max_by(|a, b| a.1.over_noise.total_cmp(&b.1.over_noise));
+                let by_distance = steepest.map_or(Vec::new(), |(p, _)| gradient_by_distance(s, c, p.exposure, p.seen(square)));
+                let steepest = steepest.map(|(_, g)| g);
+                let brightest = planes.ghosts.iter().flatten().max_by(|a, b| a.shows_from_v_mag.total_cmp(&b.shows_from_v_mag)).copied();
+                LookWords {
+                    size: planes.size,
+                    scale_arcsec: planes.scale_arcsec,
+                    subs: (0..c.exposures.len()).map(|e| self.subs(i, e, view.time_fraction) as u32).collect(),
+                    cast: palette::cast(&planes.colours(view.palette, view.single), view.palette),
+                    ghosts: planes.ghosts.clone(),
+                    ghost_text: ghost_words(brightest.as_ref(), planes, c),
+                    gradient_text: steepest.as_ref().map_or(String::new(), gradient_words),
+                    gradient: steepest,
+                    gradient_by_distance: by_distance,
+                }
+            })
+            .collect()
+    }
+}
