@@ -1,11 +1,11 @@
 import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { Boundary } from "@/parts/Boundary";
-import { useCommands, useKeys } from "@/shortcuts";
+import { useCommands, useKeys } from "@/parts/shortcuts";
+import { FootContext } from "@/parts/statusLine";
 import { THEME_LABELS, THEMES, useTheme } from "@/theme/useTheme";
 import { Damaged } from "./Damaged";
 import { focusMain } from "./dialog";
-import { FootContext } from "./foot";
 import { Help } from "./Help";
 import { Palette } from "./Palette";
 import { Bar, Rail, VIEWS } from "./Rail";

@@ -1,6 +1,6 @@
 import { Dialog } from "radix-ui";
 import { useState } from "react";
-import { commands, keysOn, setKeysOn } from "@/shortcuts";
+import { commands, keysOn, setKeysOn } from "@/parts/shortcuts";
 import { overlay, panel, shownKeys } from "./dialog";
 
 /** The list of keys. */

@@ -1,7 +1,7 @@
 import { Command as Cmdk } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useRef } from "react";
-import { commands } from "@/shortcuts";
+import { commands } from "@/parts/shortcuts";
 import { focusMain, overlay, panel, shownKeys } from "./dialog";
 
 /** Every word that was typed stands in the command: nothing is offered for letters that lie scattered in it. */

@@ -1,5 +1,5 @@
 import { Flame, MoonStar, Sun } from "lucide-react";
-import { Choice } from "@/parts/Choice";
+import { Choice } from "@/parts/controls/Choice";
 import { THEME_LABELS, THEMES, useTheme } from "@/theme/useTheme";
 
 const THEME_ICONS = { lamp: MoonStar, ember: Flame, daylight: Sun };

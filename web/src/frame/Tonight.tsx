@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, must } from "@/api/client";
-import { localTime, nightSite, type SiteEntry, tonightDate, useSites } from "@/views/night/useNight";
+import { localTime, nightSite, type SiteEntry, tonightDate, useSites } from "@/parts/evening";
 
 /** What the foot says of tonight: site, darkness, moon, and the campaign that is under way. */
 export function Tonight() {

@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { ErrorBoundary } from "react-error-boundary";
-import { draftsHere } from "./kept";
 import { saveFile } from "./save";
+import { draftsHere } from "./savedDraft";
 import { Button } from "./ui";
 
 type Props = {

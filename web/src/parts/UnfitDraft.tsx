@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { discardUnfit, unfit } from "./kept";
 import { saveFile } from "./save";
+import { discardUnfit, unfit } from "./savedDraft";
 import { Button } from "./ui";
 
 /** A draft of an earlier visit that no longer fits: nothing of it is used, and nothing of it is lost until it is discarded. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { spread } from "../charts/spread";
+import { spread } from "@/charts/spread";
 import { clock, ends, percent, seconds, snr } from "./format";
 import { same } from "./same";
 

@@ -2,10 +2,10 @@ import Markdown from "react-markdown";
 import { Link, useParams } from "react-router";
 import remarkGfm from "remark-gfm";
 import { useTitle } from "@/parts/useTitle";
+import { NotHere } from "@/views/NotHere";
 import sources from "../../../../data/SOURCES.md?raw";
 import formats from "../../../../docs/formats.md?raw";
 import guide from "../../../../docs/guide.md?raw";
-import { NotHere } from "../NotHere";
 
 const PAGES: Record<string, { title: string; text: string }> = {
   guide: { title: "Guide", text: guide },

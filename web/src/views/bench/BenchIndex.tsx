@@ -4,10 +4,10 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, must, type Scenario, type ScenarioRow } from "@/api/client";
-import { useFoot } from "@/frame/foot";
+import { useFoot } from "@/parts/statusLine";
 import { Button, IconButton } from "@/parts/ui";
 import { useTitle } from "@/parts/useTitle";
-import { useWayBack } from "@/parts/useWayBack";
+import { useWayBack } from "@/parts/useUndoable";
 
 const fail = (e: Error) => toast.error(e.message, { duration: 10_000 });
 

@@ -14,37 +14,37 @@ import {
   type Scenario,
   type StoredScenario,
 } from "@/api/client";
-import { BandwidthChart } from "@/charts/BandwidthChart";
-import { BudgetPanel } from "@/charts/BudgetPanel";
-import { CompareTable } from "@/charts/CompareTable";
-import { FilterRanking } from "@/charts/FilterRanking";
-import { GainChart } from "@/charts/GainChart";
-import { SpectrumChart } from "@/charts/SpectrumChart";
-import { SubChart } from "@/charts/SubChart";
-import { TimeChart } from "@/charts/TimeChart";
-import { useDecisions } from "@/charts/useDecisions";
-import { WorthPanel } from "@/charts/WorthPanel";
-import { useFoot } from "@/frame/foot";
+import { useDecisions } from "@/api/useDecisions";
+import { useLive } from "@/api/useLive";
 import { Boundary } from "@/parts/Boundary";
-import { Choice } from "@/parts/Choice";
 import { ConflictDialog } from "@/parts/ConflictDialog";
+import { Choice } from "@/parts/controls/Choice";
 import { mag } from "@/parts/format";
-import { kept } from "@/parts/kept";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { saveFile } from "@/parts/save";
+import { kept } from "@/parts/savedDraft";
+import { useCommands } from "@/parts/shortcuts";
+import { useFoot } from "@/parts/statusLine";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, IconButton } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { where } from "@/parts/where";
-import { useCommands } from "@/shortcuts";
 import { hue, mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { LookPanel } from "./look/LookPanel";
-import { PathRow } from "./PathRow";
-import { Scene } from "./Scene";
-import { applyParams, sceneToParams } from "./scene";
+import { BandwidthChart } from "./panels/BandwidthChart";
+import { BudgetPanel } from "./panels/BudgetPanel";
+import { CompareTable } from "./panels/CompareTable";
+import { FilterRanking } from "./panels/FilterRanking";
+import { GainChart } from "./panels/GainChart";
+import { SpectrumChart } from "./panels/SpectrumChart";
+import { SubChart } from "./panels/SubChart";
+import { TimeChart } from "./panels/TimeChart";
+import { WorthPanel } from "./panels/WorthPanel";
+import { PathRow } from "./paths/PathRow";
+import { applyParams, sceneToParams } from "./scene/address";
+import { Scene } from "./scene/Scene";
 import { useDraft } from "./useDraft";
-import { useLive } from "./useLive";
 import { Verdicts } from "./Verdicts";
 
 /** Loads what the bench needs, then shows it. */

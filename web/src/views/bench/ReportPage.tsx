@@ -4,15 +4,15 @@ import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
-import { TimeChart } from "@/charts/TimeChart";
 import { clock, mag, snr } from "@/parts/format";
-import { kept } from "@/parts/kept";
+import { kept } from "@/parts/savedDraft";
 import { Button } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useTheme } from "@/theme/useTheme";
+import { TimeChart } from "./panels/TimeChart";
 
 /** White as paper; in Ember only while it is printed, for a white page would undo an hour of adaptation. */
 function usePaper() {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Scenario, StoredScenario } from "@/api/client";
-import { applyParams, sceneToParams } from "./scene";
+import { applyParams, sceneToParams } from "./scene/address";
 import { type State, step } from "./useDraft";
 
 const scenario = (zenith: number): Scenario =>

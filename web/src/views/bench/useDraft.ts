@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useReducer, useRef } from "react";
 import type { Scenario, StoredScenario } from "@/api/client";
-import { keep, kept } from "@/parts/kept";
 import { same } from "@/parts/same";
+import { keep, kept } from "@/parts/savedDraft";
 
 /** `base` is the revision that the draft started from: a save over anything newer is a conflict. */
 export type State = {

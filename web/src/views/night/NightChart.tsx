@@ -4,11 +4,11 @@ import { memo, type ReactNode, useEffect, useMemo, useRef, useState } from "reac
 import type { LockedBlock, NightAnswer, PlanBlock } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { levels } from "@/charts/spread";
+import { localTime } from "@/parts/evening";
 import { many } from "@/parts/format";
 import { hue } from "@/theme/marks";
 import type { Whose } from "./locks";
 import { minuteWords, nightSpan, nightTable, sampleAt } from "./minutes";
-import { localTime } from "./useNight";
 
 type Props = {
   night: NightAnswer;

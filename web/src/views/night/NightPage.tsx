@@ -12,23 +12,23 @@ import {
   type PlanBlock,
   type StoredCampaign,
 } from "@/api/client";
-import { useFoot } from "@/frame/foot";
+import { useLive } from "@/api/useLive";
+import { localTime, ofNight, shiftDate, tonightDate, useSites } from "@/parts/evening";
 import { percent } from "@/parts/format";
 import { saveFile } from "@/parts/save";
+import { useCommands } from "@/parts/shortcuts";
+import { useFoot } from "@/parts/statusLine";
 import { Button, IconButton, NumberField, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
-import { useCommands } from "@/shortcuts";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
-import { useLive } from "../bench/useLive";
-import { NightDialog } from "../campaign/NightDialog";
+import { NightDialog } from "@/views/campaign/NightDialog";
 import { readMinutes, readOverheads, writeMinutes, writeOverheads } from "./address";
 import { type Locks, moved, NO_LOCKS, readLocks, type Whose, writeLocks } from "./locks";
 import { NightChart } from "./NightChart";
 import { type Overheads, OverheadsPopover } from "./OverheadsPopover";
 import { type CampaignNight, nightQuestion, ofPlan, withNight } from "./question";
 import { Gives, RunSheet } from "./RunSheet";
-import { localTime, ofNight, shiftDate, tonightDate, useSites } from "./useNight";
 
 const FILES = [
   ["ics", "iCalendar", "text/calendar"],

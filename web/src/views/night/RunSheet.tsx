@@ -1,8 +1,8 @@
 import { Fragment } from "react";
 import type { NightAnswer } from "@/api/client";
+import { localTime, ofNight } from "@/parts/evening";
 import { clock, percent, snr } from "@/parts/format";
 import { Words } from "@/parts/Words";
-import { localTime, ofNight } from "./useNight";
 
 /** What to do when, and why. */
 export function RunSheet({ night }: { night: NightAnswer }) {

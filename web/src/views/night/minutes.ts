@@ -1,7 +1,7 @@
 import type { NightAnswer } from "@/api/client";
 import type { TableTwin } from "@/charts/ChartFrame";
+import { localTime } from "@/parts/evening";
 import { rate } from "@/parts/format";
-import { localTime } from "./useNight";
 
 type Sample = NightAnswer["first"]["view"]["samples"][number];
 

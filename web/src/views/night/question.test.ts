@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Campaign, Library, Plan, Scenario } from "@/api/client";
+import type { SiteEntry } from "@/parts/evening";
 import { doneBefore, nightQuestion, ofPlan, withNight } from "./question";
-import type { SiteEntry } from "./useNight";
 
 const scenario = {
   title: "t",

@@ -9,8 +9,8 @@ import type {
   Scenario,
   Target,
 } from "@/api/client";
+import { nightSite, type SiteEntry } from "@/parts/evening";
 import type { Overheads } from "./OverheadsPopover";
-import { nightSite, type SiteEntry } from "./useNight";
 
 type Asked = {
   scenario: Scenario;

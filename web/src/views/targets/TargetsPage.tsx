@@ -12,19 +12,19 @@ import {
   type Target,
   type TargetKind,
 } from "@/api/client";
-import { useFoot } from "@/frame/foot";
 import { Boundary } from "@/parts/Boundary";
-import { Choice } from "@/parts/Choice";
+import { Choice } from "@/parts/controls/Choice";
 import { EmissionFields } from "@/parts/EmissionFields";
-import { useKept } from "@/parts/kept";
+import { skyOf, useSites } from "@/parts/evening";
 import { same } from "@/parts/same";
+import { useKept } from "@/parts/savedDraft";
+import { useCommands } from "@/parts/shortcuts";
+import { useFoot } from "@/parts/statusLine";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
-import { useWayBack } from "@/parts/useWayBack";
-import { useCommands } from "@/shortcuts";
-import { skyOf, useSites } from "../night/useNight";
+import { useWayBack } from "@/parts/useUndoable";
 import { FieldView } from "./FieldView";
 import { TonightList } from "./TonightList";
 import { WhenView } from "./WhenView";

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Library, must, type TargetKind } from "@/api/client";
+import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "@/parts/evening";
 import { percent } from "@/parts/format";
 import { Select } from "@/parts/ui";
 import { QUANTITY_LABELS } from "@/theme/marks";
-import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "../night/useNight";
 
 type Props = { library: Library; kind: string; chosen: string; choose: (name: string) => void };
 

@@ -2,10 +2,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type CatalogueObject, type Library, must, type Target } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
+import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "@/parts/evening";
 import { Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
-import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "../night/useNight";
 
 const PAD = { left: 34, right: 10, top: 14, bottom: 26 };
 const SPANS = [

@@ -2,6 +2,11 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { bytes, type Picture, unpack } from "@/api/frames";
+import { useLive } from "@/api/useLive";
+import { SlopeChart } from "@/charts/SlopeChart";
+import { CropCanvas } from "@/parts/crop/CropCanvas";
+import type { Box, Eye } from "@/parts/crop/region";
 import { clock, many as countOf, snr } from "@/parts/format";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { saveFile } from "@/parts/save";
@@ -9,12 +14,7 @@ import { Button, Select, Slider } from "@/parts/ui";
 import { useRested } from "@/parts/useRested";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
-import { useLive } from "../useLive";
 import { readView, writeView } from "./address";
-import { CropCanvas } from "./CropCanvas";
-import type { Box, Eye } from "./eye";
-import { bytes, type Picture, unpack } from "./frames";
-import { SlopeChart } from "./SlopeChart";
 
 const START = {
   field_arcsec: 600,

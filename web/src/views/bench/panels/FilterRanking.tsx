@@ -1,10 +1,10 @@
 import { useMemo } from "react";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { useLive } from "@/api/useLive";
 import { clock, ends } from "@/parts/format";
 import { Button } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
-import { useLive } from "@/views/bench/useLive";
 
 type Props = {
   scenario: Scenario;

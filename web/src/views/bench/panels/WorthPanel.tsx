@@ -1,14 +1,14 @@
 import { scaleLinear } from "d3-scale";
 import { useState } from "react";
 import type { Decisions, Influence, Quantity, Scenario } from "@/api/client";
+import { Axes } from "@/charts/Axes";
+import { ChartFrame } from "@/charts/ChartFrame";
+import { levels } from "@/charts/spread";
 import { choose } from "@/parts/choices";
 import { clock, ends } from "@/parts/format";
 import { NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { mark, QUANTITY_LABELS } from "@/theme/marks";
-import { Axes } from "./Axes";
-import { ChartFrame } from "./ChartFrame";
-import { levels } from "./spread";
 
 type Props = {
   scenario: Scenario;

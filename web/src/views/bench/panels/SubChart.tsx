@@ -2,16 +2,16 @@ import { scaleLinear, scaleLog } from "d3-scale";
 import { area, line } from "d3-shape";
 import { useRef } from "react";
 import type { Choices, Decisions, Scenario, School } from "@/api/client";
+import { Axes } from "@/charts/Axes";
+import { ChartFrame } from "@/charts/ChartFrame";
+import { apart, spread } from "@/charts/spread";
 import { choose } from "@/parts/choices";
 import { mag, seconds } from "@/parts/format";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
-import { Axes } from "./Axes";
-import { ChartFrame } from "./ChartFrame";
 import { SchoolTable } from "./SchoolTable";
 import { SCHOOL_LABELS } from "./schools";
-import { apart, spread } from "./spread";
 
 type Change = (edit: (draft: Scenario) => void) => void;
 type Props = {

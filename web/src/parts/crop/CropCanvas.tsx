@@ -1,7 +1,7 @@
 import { useEffect, useRef } from "react";
-import { useWidth } from "@/parts/useWidth";
-import { type Box, byKey, type Eye, MEASURING_KEYS, MOVING_KEYS } from "./eye";
-import type { Picture } from "./frames";
+import type { Picture } from "@/api/frames";
+import { useWidth } from "../useWidth";
+import { type Box, byKey, type Eye, MEASURING_KEYS, MOVING_KEYS } from "./region";
 
 type Props = {
   picture: Picture;

@@ -3,15 +3,15 @@ import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { toast } from "sonner";
 import { api, must } from "@/api/client";
+import { bytes, type Picture, unpack } from "@/api/frames";
+import { CropCanvas } from "@/parts/crop/CropCanvas";
+import type { Eye } from "@/parts/crop/region";
 import { snr } from "@/parts/format";
 import { Button } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
 import { mark } from "@/theme/marks";
-import { CropCanvas } from "./CropCanvas";
-import type { Eye } from "./eye";
-import { bytes, type Picture, unpack } from "./frames";
 
 type Kept = Awaited<ReturnType<typeof reveal>>;
 const reveal = (id: string) => must(api.POST("/api/v1/look/blind/{id}/reveal", { params: { path: { id } } }));

@@ -1,12 +1,12 @@
 import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
 import { api, type Matrix, must, type Scenario } from "@/api/client";
+import { useLive } from "@/api/useLive";
 import { ends } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { Button } from "@/parts/ui";
 import { useWidth } from "@/parts/useWidth";
 import { mark } from "@/theme/marks";
-import { useLive } from "@/views/bench/useLive";
 
 type Row = Matrix["rows"][number];
 type Cell = Row[number];

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { byKey, type Eye } from "./eye";
+import { byKey, type Eye } from "./region";
 
 const eye: Eye = { x: 10, y: -5, perArcsec: 2 };
 

@@ -3,11 +3,11 @@ import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import { useState } from "react";
 import type { BenchAnswer, Quantity } from "@/api/client";
+import { Axes } from "@/charts/Axes";
+import { ChartFrame } from "@/charts/ChartFrame";
+import { spread } from "@/charts/spread";
 import { clock, snr } from "@/parts/format";
 import { mark, QUANTITY_LABELS } from "@/theme/marks";
-import { Axes } from "./Axes";
-import { ChartFrame } from "./ChartFrame";
-import { spread } from "./spread";
 
 type Props = {
   answer: BenchAnswer;

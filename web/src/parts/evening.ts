@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { api, type Library, must, type NightAnswer, type Scenario, type StoredEntry } from "@/api/client";
-import { useParamsEdit } from "@/parts/useParams";
+import { useParamsEdit } from "./useParams";
 
 export type SiteEntry = StoredEntry & { site: Site };
 type Site = Extract<StoredEntry["entry"]["thing"], { kind: "site" }>["item"];

@@ -1,7 +1,7 @@
 import { Popover } from "radix-ui";
+import { skyOf, useSites } from "@/parts/evening";
 import { mag } from "@/parts/format";
 import { Button, NumberField, Select, Slider } from "@/parts/ui";
-import { skyOf, useSites } from "../night/useNight";
 import { Card, type SceneProps as Props } from "./SceneCard";
 
 const sameLamps = (a: Record<string, number | undefined>, b: Record<string, number | undefined>) =>

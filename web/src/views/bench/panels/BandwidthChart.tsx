@@ -1,13 +1,13 @@
 import { useMemo } from "react";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { useLive } from "@/api/useLive";
+import { BandSurface } from "@/charts/BandSurface";
+import { ChartFrame } from "@/charts/ChartFrame";
 import { ends } from "@/parts/format";
 import { Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { Words } from "@/parts/Words";
 import { QUANTITY_LABELS } from "@/theme/marks";
-import { useLive } from "@/views/bench/useLive";
-import { BandSurface } from "./BandSurface";
-import { ChartFrame } from "./ChartFrame";
 
 type Props = { scenario: Scenario; contender: number; quantity: Quantity; letter: string };
 const AGAINST = [

@@ -1,9 +1,9 @@
 import { ClipboardPaste, FileUp, Plus } from "lucide-react";
 import { useRef, useState } from "react";
 import { api, type CurveReading, must } from "@/api/client";
+import { MOST_DRAGGED, PointsChart } from "@/charts/PointsChart";
 import { readAmount } from "@/parts/amount";
 import { Button, Select } from "@/parts/ui";
-import { MOST_DRAGGED, PointsChart } from "./PointsChart";
 
 type Points = number[][];
 type Props = { label: string; points: Points; onChange: (points: Points, source: string) => void };

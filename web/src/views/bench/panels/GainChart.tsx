@@ -1,9 +1,9 @@
 import { scaleLinear, scalePoint } from "d3-scale";
 import type { Decisions, Scenario } from "@/api/client";
+import { ChartFrame } from "@/charts/ChartFrame";
 import { choose } from "@/parts/choices";
 import { fixed, percent } from "@/parts/format";
 import { Button, Select } from "@/parts/ui";
-import { ChartFrame } from "./ChartFrame";
 
 type Props = {
   scenario: Scenario;

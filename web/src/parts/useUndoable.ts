@@ -1,6 +1,6 @@
 import { useCallback, useMemo, useRef } from "react";
 import { toast } from "sonner";
-import { useCommands } from "@/shortcuts";
+import { useCommands } from "./shortcuts";
 
 /** Says that something was taken away, with the way back: a button in the message, and the key u. */
 export function useWayBack() {

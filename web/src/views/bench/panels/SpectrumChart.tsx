@@ -2,10 +2,10 @@ import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import { useMemo, useState } from "react";
 import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { useLive } from "@/api/useLive";
+import { Axes } from "@/charts/Axes";
+import { ChartFrame } from "@/charts/ChartFrame";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
-import { useLive } from "@/views/bench/useLive";
-import { Axes } from "./Axes";
-import { ChartFrame } from "./ChartFrame";
 
 const ZOOMS: { name: string; range: [number, number] }[] = [
   { name: "All", range: [380, 780] },

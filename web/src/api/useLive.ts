@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from "react";
-import { asProblem, mayPass, type ProblemError } from "@/api/client";
+import { asProblem, mayPass, type ProblemError } from "./client";
 
 type Live<A> = {
   answer: A | undefined;

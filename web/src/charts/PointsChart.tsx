@@ -1,8 +1,8 @@
 import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import { useRef, useState } from "react";
-import { Axes } from "@/charts/Axes";
 import { useWidth } from "@/parts/useWidth";
+import { Axes } from "./Axes";
 
 type Axis = { domain: [number, number]; ticks?: number[]; text?: (value: number) => string };
 type Props = {

@@ -1,5 +1,5 @@
 import { afterEach, beforeAll, describe, expect, it, vi } from "vitest";
-import { ProblemError } from "@/api/client";
+import { ProblemError } from "./client";
 import { bytes, unpack } from "./frames";
 
 beforeAll(() => {

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
+import { PointsChart } from "@/charts/PointsChart";
 import { Button } from "@/parts/ui";
 import { around, type Horizon, horizonText, moved, readHorizon, withPoint } from "./horizon";
-import { PointsChart } from "./PointsChart";
 
 type Props = {
   zone: string;

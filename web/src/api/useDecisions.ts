@@ -1,5 +1,5 @@
-import { api, must, type Scenario } from "@/api/client";
-import { useLive } from "@/views/bench/useLive";
+import { api, must, type Scenario } from "./client";
+import { useLive } from "./useLive";
 
 /** Everything that is decided about a scenario, asked again as it changes; nothing is asked for null. */
 export const useDecisions = (scenario: Scenario | null) =>

@@ -1,7 +1,7 @@
 import { type ReactNode, useState } from "react";
 import type { ProblemError, ShelfEntry, StoredEntry } from "@/api/client";
 import { ConflictDialog } from "@/parts/ConflictDialog";
-import { useKept } from "@/parts/kept";
+import { useKept } from "@/parts/savedDraft";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { Button, NumberField, Select } from "@/parts/ui";
 import { CurveEditor } from "./CurveEditor";

@@ -14,8 +14,8 @@ import type {
 import { clock, percent, snr } from "@/parts/format";
 import { Words } from "@/parts/Words";
 import { hue, mark, QUANTITY_LABELS } from "@/theme/marks";
-import { StageEditor } from "./editors/StageEditor";
-import { STAGES, type Stage } from "./editors/shared";
+import { StageEditor } from "../editors/StageEditor";
+import { STAGES, type Stage } from "../editors/shared";
 
 type Props = {
   index: number;

@@ -1,10 +1,10 @@
 import { scaleLinear, scaleLog } from "d3-scale";
 import { line } from "d3-shape";
 import type { LookWords, Scenario } from "@/api/client";
-import { Axes } from "@/charts/Axes";
-import { ChartFrame } from "@/charts/ChartFrame";
-import { spread } from "@/charts/spread";
 import { mark } from "@/theme/marks";
+import { Axes } from "./Axes";
+import { ChartFrame } from "./ChartFrame";
+import { spread } from "./spread";
 
 type Props = { words: readonly LookWords[]; scenario: Scenario };
 

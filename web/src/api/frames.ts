@@ -1,4 +1,4 @@
-import { problemOf, reached } from "@/api/client";
+import { problemOf, reached } from "./client";
 
 /** One picture as the server packs it. */
 export type Picture = { width: number; height: number; image: ImageData };

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { afterStored, discardUnfit, keep, kept, unfit } from "./kept";
+import { afterStored, discardUnfit, keep, kept, unfit } from "./savedDraft";
 
 describe("what is typed and not saved", () => {
   const store = new Map<string, string>();

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { localTime, nightSite, shiftDate, tonightDate } from "./useNight";
+import { localTime, nightSite, shiftDate, tonightDate } from "./evening";
 
 describe("evenings", () => {
   it("belong to yesterday until noon", () => {
