@@ -87,6 +87,11 @@ fn extra_price(first: &Contender, c: &Contender) -> Option<f64> {
     Some(rigs + filters_price(c) - filters_price(first))
 }
 
+/// Price of each hour that is saved in the first year; `None` for what costs nothing more, or saves less than a twentieth of the year.
+fn price_per_hour(extra_price: Option<f64>, saved_h: f64, year_h: f64) -> Option<f64> {
+    extra_price.filter(|p| *p > 0.0 && saved_h > 0.05 * year_h).map(|p| p / saved_h)
+}
+
 /// By what purchases can be judged: every quantity that one of the paths is for, and all that the first one is for together.
 fn bases(paths: &[PathModel]) -> Vec<Option<Quantity>> {
     let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
@@ -172,8 +177,7 @@ fn worth(judged: &Judged, i: usize, [first, path]: [&PathModel; 2], [of_first, o
     let hours = |ratio: f64| year_h * (1.0 - ratio);
     let saved_h = hours(ratio);
     let hours_saved_range = time_ratio_range.map(|r| r.map(hours));
-    let dearer = extra_price.filter(|p| *p > 0.0);
-    let per_hour = dearer.filter(|_| saved_h > 0.05 * year_h).map(|p| p / saved_h);
+    let per_hour = price_per_hour(extra_price, saved_h, year_h);
     out = Worth {
         time_ratio: Some(ratio),
         time_ratio_range,
@@ -181,7 +185,11 @@ fn worth(judged: &Judged, i: usize, [first, path]: [&PathModel; 2], [of_first, o
         hours_saved_per_year: Some(saved_h),
         hours_saved_range,
         price_per_hour_saved: per_hour,
-        price_per_hour_range: per_hour.zip(hours_saved_range).filter(|(_, h)| h.low > 0.0).zip(dearer).map(|((_, h), p)| h.map(|h| p / h)),
+        price_per_hour_range: per_hour
+            .zip(hours_saved_range)
+            .filter(|(_, h)| h.low > 0.0)
+            .zip(extra_price)
+            .map(|((_, h), p)| h.map(|h| p / h)),
         ..out
     };
     Worth { text: words(i, &judged.label(), &out, year_h), ..out }
@@ -244,6 +252,15 @@ mod tests {
         assert_eq!(extra_price(&a, &other), None);
         let (with, without) = (priced(&[("Ha", 100.0)], Some(2000.0)), Contender { price: Some(1500.0), ..other });
         assert_eq!(extra_price(&with, &without), Some(-270.0));
+    }
+
+    #[test]
+    fn an_hour_that_costs_nothing_more_has_no_price() {
+        assert_eq!(price_per_hour(Some(200.0), 100.0, 200.0), Some(2.0));
+        assert_eq!(price_per_hour(Some(0.0), 100.0, 200.0), None);
+        assert_eq!(price_per_hour(Some(-50.0), 100.0, 200.0), None);
+        assert_eq!(price_per_hour(Some(200.0), 10.0, 200.0), None, "a twentieth of the year is not told apart");
+        assert_eq!(price_per_hour(None, 100.0, 200.0), None);
     }
 
     fn of_ratio(extra_price: Option<f64>, ratio: f64) -> Worth {

@@ -228,7 +228,7 @@ fn structure(kind: TargetKind, seed: u64, x: f64, y: f64, octaves: u32) -> [f64;
             [0.3 * cloud(2, 3.0), 0.0, 0.2 * cloud(3, 3.0), 0.3 * cloud(2, 3.0), light * dust * lane(4)]
         }
         TargetKind::Galaxy | TargetKind::GalaxyWithHIi => {
-            // Tilted to an axial ratio of 0.6; logarithmic arms of 18 degrees pitch.
+            // Tilted to an axial ratio of 0.6; logarithmic arms of 33 degrees pitch (its tangent is twice that of 18).
             let (u, v) = (x * 0.86 + y * 0.5, (y * 0.86 - x * 0.5) / 0.6);
             let d = u.hypot(v);
             let phase = 2.0 * (v.atan2(u) - d.max(1e-3).ln() / 18f64.to_radians().tan() * 0.5);
