@@ -1,14 +1,14 @@
 //! How long an evaluation takes. Run by `cargo xtask bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use salt_lamp_core::decide::{decide, rank_filters};
+use salt_lamp_core::decide::{Study, decide, rank_filters};
 use salt_lamp_core::library::{Catalogue, CatalogueQuery, FilterFits, Library};
 use salt_lamp_core::light::{Quantity, Tables};
 use salt_lamp_core::night::{
     Direction, LocalClock, NightRig, Place, PlanSpec, TonightSpec, night_view, plan_night, worth_tonight, year_view,
 };
 use salt_lamp_core::scenario::{NightLimits, Passband, Scenario};
-use salt_lamp_core::workers::Alone;
+use salt_lamp_core::workers::SingleThread;
 use salt_lamp_core::{Checked, evaluate, report};
 
 /// Eight contenders of three exposures each, no two filters alike.
@@ -38,7 +38,7 @@ fn benches(c: &mut Criterion) {
     let tables = Tables::shipped().expect("tables");
     let scenario = eight_by_three();
     c.bench_function("evaluate 8 contenders of 3 exposures", |b| b.iter(|| evaluate(&scenario, &tables)));
-    c.bench_function("bench answer of 8 contenders of 3 exposures", |b| b.iter(|| report::bench(&scenario, &tables)));
+    c.bench_function("bench answer of 8 contenders of 3 exposures", |b| b.iter(|| report::bench(&Study::new(scenario.clone(), &tables))));
 }
 
 /// All decisions: optimum, plateau, ladder, splits, sensitivity, 200 draws, add-ons and pairs.
@@ -46,9 +46,9 @@ fn decisions(c: &mut Criterion) {
     let tables = Tables::shipped().expect("tables");
     let scenario = eight_by_three();
     let filters = Library::shipped().expect("library").gear.filters;
-    c.bench_function("decide 8 contenders of 3 exposures", |b| b.iter(|| decide(&scenario, &filters, &tables)));
+    c.bench_function("decide 8 contenders of 3 exposures", |b| b.iter(|| decide(&Study::new(scenario.clone(), &tables), &filters)));
     let seven = eight_by_seven(&scenario);
-    c.bench_function("decide 8 contenders of 7 exposures", |b| b.iter(|| decide(&seven, &filters, &tables)));
+    c.bench_function("decide 8 contenders of 7 exposures", |b| b.iter(|| decide(&Study::new(seven.clone(), &tables), &filters)));
 }
 
 /// Luminance, three colours and three lines on each mono camera: eleven goals that share seven exposures.
@@ -120,7 +120,7 @@ fn nights(c: &mut Criterion) {
     let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
     let noons: Vec<f64> = (0..365).map(|i| from_s + f64::from(i) * 86_400.0).collect();
     c.bench_function("see a year of nights", |b| {
-        b.iter(|| year_view(place, &noons, target, &limits, Some(&rig), &Alone).expect("sun and moon"))
+        b.iter(|| year_view(place, &noons, target, &limits, Some(&rig), &SingleThread).expect("sun and moon"))
     });
 }
 

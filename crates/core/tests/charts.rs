@@ -1,13 +1,14 @@
 //! What the charts and the words say must follow from the numbers.
 
 use crate::common::{bands, evaluate, ic_443, tables, through};
+use salt_lamp_core::decide::Study;
 use salt_lamp_core::decide::{BandwidthAnswer, bandwidth, rank_filters};
 use salt_lamp_core::library::{FilterFits, Library, ShelfThing, shipped_entries};
 use salt_lamp_core::light::{Lamp, Quantity};
 use salt_lamp_core::path::spectrum_view;
 use salt_lamp_core::report::{BenchAnswer, bench};
 use salt_lamp_core::scenario::{Moon, Scenario};
-use salt_lamp_core::workers::Alone;
+use salt_lamp_core::workers::SingleThread;
 
 /// The demo's colour rig alone behind one filter, in the cone of a focal ratio.
 fn rig(ratio: f64, width_nm: f64) -> Scenario {
@@ -22,7 +23,7 @@ fn rig(ratio: f64, width_nm: f64) -> Scenario {
 }
 
 fn best(s: &Scenario) -> BandwidthAnswer {
-    bandwidth(&s.clone().check().expect("accepted"), 0, Quantity::Ha, &tables(), &Alone).expect("a line")
+    bandwidth(&s.clone().check().expect("accepted"), 0, Quantity::Ha, &tables(), &SingleThread).expect("a line")
 }
 
 #[test]
@@ -102,8 +103,8 @@ fn what_is_as_good_is_within_five_per_cent_and_nothing_beyond_is_left_out() {
 #[test]
 fn the_continuum_has_no_best_band() {
     let s = rig(5.0, 5.0).check().expect("accepted");
-    assert!(bandwidth(&s, 0, Quantity::Continuum, &tables(), &Alone).is_none());
-    assert!(bandwidth(&s, 7, Quantity::Ha, &tables(), &Alone).is_none());
+    assert!(bandwidth(&s, 0, Quantity::Continuum, &tables(), &SingleThread).is_none());
+    assert!(bandwidth(&s, 7, Quantity::Ha, &tables(), &SingleThread).is_none());
 }
 
 #[test]
@@ -157,7 +158,7 @@ fn a_spectrum_is_ordered_dense_at_edges_and_names_sodium_and_mercury() {
 }
 
 fn words(s: &Scenario) -> BenchAnswer {
-    bench(&s.clone().check().expect("accepted"), &tables())
+    bench(&Study::new(s.clone().check().expect("accepted"), &tables()))
 }
 
 #[test]

@@ -2,19 +2,22 @@
 
 use crate::common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
-use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Range, SubDecision, decide};
+use salt_lamp_core::decide::{DecisionsAnswer, Draws, FlipInput, Range, Study, SubDecision, decide};
 use salt_lamp_core::evaluate::ContenderAnswer;
 use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::report::{Cell, matrix};
 use salt_lamp_core::scenario::Scenario;
-use salt_lamp_core::scenario::{Purpose, School, SplitMode, TestFrame};
+use salt_lamp_core::scenario::{Purpose, SplitMode, SubCriterion, TestFrame};
 use salt_lamp_core::signal::{Plateau, plateau};
-use salt_lamp_core::signal::{Prepared, models};
+
+fn study(s: &Scenario) -> Study {
+    Study::new(s.clone().check().expect("accepted"), &tables())
+}
 
 fn decisions(s: &Scenario) -> DecisionsAnswer {
     let filters = Library::shipped().expect("library").gear.filters;
-    decide(&s.clone().check().expect("accepted"), &filters, &tables())
+    decide(&study(s), &filters)
 }
 
 /// Every school's sub, put back into an evaluation, does there what the school asks for.
@@ -22,7 +25,7 @@ fn decisions(s: &Scenario) -> DecisionsAnswer {
 fn criteria_do_in_an_evaluation_what_they_ask_for() {
     let s = ic_443();
     let answer = decisions(&s);
-    let sub = |school: School| {
+    let sub = |school: SubCriterion| {
         let c = answer.paths[1].subs[0].criteria.iter().find(|c| c.school == school).expect("a criterion");
         c.sub_s.expect("a length")
     };
@@ -33,21 +36,21 @@ fn criteria_do_in_an_evaluation_what_they_ask_for() {
     };
     let channel = answer.paths[1].subs[0].reasons[0].split("channel ").nth(1).expect("a channel").trim_end_matches('.').to_owned();
     let of = |t: f64| at(t).channels.into_iter().find(|c| c.channel == channel).expect("the channel");
-    let swamp = of(sub(School::Swamp));
+    let swamp = of(sub(SubCriterion::Swamp));
     assert!((swamp.background_per_read_noise2 / 10.0 - 1.0).abs() < 1e-6, "{}", swamp.background_per_read_noise2);
-    let c = of(sub(School::HistogramAdu));
+    let c = of(sub(SubCriterion::HistogramAdu));
     let r = &c.rates_e_per_s;
-    let background = (r.natural + r.artificial + r.moon + r.twilight + r.dark) * sub(School::HistogramAdu);
+    let background = (r.natural + r.artificial + r.moon + r.twilight + r.dark) * sub(SubCriterion::HistogramAdu);
     let e_per_adu = s.contenders[1].sensor.at_gain(100.0).e_per_adu;
     assert!((background / e_per_adu / 500.0 - 1.0).abs() < 1e-6, "{background}");
-    let c = of(sub(School::HistogramFraction));
+    let c = of(sub(SubCriterion::HistogramFraction));
     let r = &c.rates_e_per_s;
-    let background = (r.natural + r.artificial + r.dark) * sub(School::HistogramFraction);
+    let background = (r.natural + r.artificial + r.dark) * sub(SubCriterion::HistogramFraction);
     assert!((background / c.full_scale_e / 0.05 - 1.0).abs() < 1e-6);
     // Excess counts sky and dark current only: with the target's light the evaluation's figure lies a little below.
-    let excess = of(sub(School::Excess)).read_noise_excess.expect("light");
+    let excess = of(sub(SubCriterion::Excess)).read_noise_excess.expect("light");
     assert!((0.035..=0.0501).contains(&excess), "{excess}");
-    assert_eq!(sub(School::Longest), 600.0);
+    assert_eq!(sub(SubCriterion::Longest), 600.0);
 }
 
 #[test]
@@ -56,7 +59,7 @@ fn a_test_frame_is_told_against_the_model_and_never_mixes_two_skies() {
     s.contenders.truncate(1);
     // A sub long enough for all that the schools ask, and a site with lamps alone.
     s.contenders[0].optics.longest_sub_s = None;
-    s.choices.school = School::TestShot;
+    s.choices.school = SubCriterion::TestShot;
     let camera = s.contenders[0].sensor.at_gain(100.0);
     let offset = s.contenders[0].sensor.offset_adu;
     let first = evaluate(&s).contenders[0].exposures[0].channels[0].rates_e_per_s;
@@ -66,7 +69,7 @@ fn a_test_frame_is_told_against_the_model_and_never_mixes_two_skies() {
         s.contenders[0].exposures[0].test_frame = Some(TestFrame { sub_s: 60.0, background_adu: offset + 60.0 * rate / camera.e_per_adu });
         decisions(&s).paths.remove(0).subs.remove(0)
     };
-    let length = |d: &SubDecision| d.criteria.iter().find(|c| c.school == School::TestShot).expect("listed").sub_s;
+    let length = |d: &SubDecision| d.criteria.iter().find(|c| c.school == SubCriterion::TestShot).expect("listed").sub_s;
     // The model's own sky: the frame agrees, and its length is 10 R^2 over what it measured.
     let same = with(&s, expected);
     let told = same.test_frame.as_ref().expect("told");
@@ -96,7 +99,7 @@ fn a_test_frame_is_told_against_the_model_and_never_mixes_two_skies() {
 #[test]
 fn the_chosen_school_decides_within_the_mount_s_limit() {
     let mut s = ic_443();
-    s.choices.school = School::Swamp;
+    s.choices.school = SubCriterion::Swamp;
     s.choices.swamp_factor = 3.0;
     let short = decisions(&s).paths[0].subs[0].advised_s;
     s.choices.swamp_factor = 10.0;
@@ -126,7 +129,7 @@ fn the_best_sub_spares_the_core_where_the_plateau_allows() {
         s.choices.least_frames = 10.0;
         decisions(&s).paths[1].subs[0].clone()
     };
-    let core = |d: &SubDecision| d.walls.iter().find(|w| w.label == "core clips").map_or(f64::INFINITY, |w| w.beyond_s);
+    let core = |d: &SubDecision| d.limits.iter().find(|w| w.label == "core clips").map_or(f64::INFINITY, |w| w.beyond_s);
     let calm = sub(1.0);
     assert!(core(&calm) > calm.advised_s);
     let within = |d: &SubDecision| d.plateau_s[0] * 1.1 < core(d) && core(d) < calm.advised_s * 0.9;
@@ -162,7 +165,7 @@ fn a_bright_core_asks_for_a_short_second_set() {
     s.target.peak_factor = 20_000.0;
     let d = &decisions(&s).paths[0].subs[0];
     let short = d.short_set.as_ref().expect("the core clips");
-    assert!(short.sub_s < d.walls.iter().find(|w| w.label == "core clips").expect("a wall").beyond_s);
+    assert!(short.sub_s < d.limits.iter().find(|w| w.label == "core clips").expect("a limit").beyond_s);
     assert_eq!(short.subs, 20);
     assert!(d.text.contains("the core clips from"), "{}", d.text);
 }
@@ -205,15 +208,15 @@ fn the_ladder_prefers_the_step_for_narrow_bands_and_range_under_a_bright_sky() {
     assert!(narrow.text.contains("the read noise drops here"), "{}", narrow.text);
     let open = &d.paths[2].gain;
     assert!(open.advised < 100.0, "{}", open.text);
-    for rungs in [&narrow.rungs, &open.rungs] {
-        assert_eq!(rungs.len(), 10);
-        let top = rungs.iter().map(|r| r.information).fold(0.0, f64::max);
+    for options in [&narrow.options, &open.options] {
+        assert_eq!(options.len(), 10);
+        let top = options.iter().map(|r| r.information).fold(0.0, f64::max);
         assert!((top - 1.0).abs() < 1e-12);
-        assert!(rungs.windows(2).all(|w| w[1].full_scale_e < w[0].full_scale_e));
+        assert!(options.windows(2).all(|w| w[1].full_scale_e < w[0].full_scale_e));
     }
-    // The advice is the widest range within 5 % of the most informative allowed rung.
-    let best = narrow.rungs.iter().find(|r| r.setting == narrow.advised).expect("a rung");
-    let allowed = narrow.rungs.iter().filter(|r| r.within_limits && r.information >= 0.95);
+    // The advice is the widest range within 5 % of the most informative allowed option.
+    let best = narrow.options.iter().find(|r| r.setting == narrow.advised).expect("a option");
+    let allowed = narrow.options.iter().filter(|r| r.within_limits && r.information >= 0.95);
     assert!(allowed.clone().count() > 0 && allowed.clone().all(|r| r.range_stops <= best.range_stops));
 }
 
@@ -550,9 +553,8 @@ fn value_counts_hours_and_money() {
 
 #[test]
 fn the_matrix_repeats_the_evaluation() {
-    let checked = ic_443().check().expect("accepted");
     let (d, a) = (decisions(&ic_443()), evaluate(&ic_443()));
-    let m = matrix(&checked, &a, &d);
+    let m = matrix(&study(&ic_443()), &d);
     let at = |key: &str| m.columns.iter().position(|c| c.key == key).expect(key);
     assert_eq!(m.rows.len(), 3);
     assert_eq!(m.rows[0][at("snr_ha")], Cell::Number(a.contenders[0].quantities[&Quantity::Ha].snr));
@@ -607,13 +609,12 @@ proptest! {
 #[test]
 fn ranges_of_a_sub_are_those_of_all_draws() {
     let s = ic_443();
-    let checked = s.clone().check().expect("accepted");
-    let paths = models(&s, &Prepared::new(&checked, &tables()));
+    let paths = study(&s).model.paths;
     let draws = Draws::new(&s);
     let answer = decisions(&s);
     for (i, path) in paths.iter().enumerate() {
         for (at, e) in path.exposures.iter().enumerate() {
-            let each: Vec<Plateau> = draws.of(i).rates(e.deciding(), at).iter().map(|r| plateau(&path.sub_terms(r, &path.gain))).collect();
+            let each: Vec<Plateau> = draws.of(i).rates(e.deciding(), at).iter().map(|r| plateau(&path.instrument.sub_terms(r))).collect();
             let range = |f: fn(&Plateau) -> f64| Range::of(each.iter().map(f).collect()).expect("draws");
             let found = &answer.paths[i].subs[at].range;
             for (all, three) in [(range(|p| p.best_s), found.best_s), (range(|p| p.from_s), found.from_s), (range(|p| p.to_s), found.to_s)]
@@ -645,7 +646,7 @@ fn every_decision_has_a_range_that_holds_it() {
                     assert_eq!(c.sub_s.is_some(), c.sub_range_s.is_some(), "{c:?}");
                     assert!(c.sub_s.zip(c.sub_range_s).is_none_or(|(t, r)| near(&r, t)), "{c:?}");
                 }
-                assert!(sub.walls.iter().all(|w| w.range_s.is_none_or(|r| near(&r, w.beyond_s))), "{:?}", sub.walls);
+                assert!(sub.limits.iter().all(|w| w.range_s.is_none_or(|r| near(&r, w.beyond_s))), "{:?}", sub.limits);
                 for c in &sub.curves {
                     let band = c.low.iter().zip(&c.high).zip(&c.information);
                     assert!(band.clone().all(|((l, h), i)| l <= i && i <= h));
@@ -654,8 +655,8 @@ fn every_decision_has_a_range_that_holds_it() {
                     assert!(if open { sub.best_s < 60.0 || widest > 0.005 } else { widest < 1e-9 }, "{widest}");
                 }
             }
-            let unclipped = p.gain.rungs.iter().all(|r| near(&r.sub_range_s, r.sub_s) && near(&r.core_fill_range, r.core_fill));
-            assert!(unclipped && p.gain.rungs.iter().all(|r| near(&r.information_range, r.information)));
+            let unclipped = p.gain.options.iter().all(|r| near(&r.sub_range_s, r.sub_s) && near(&r.core_fill_range, r.core_fill));
+            assert!(unclipped && p.gain.options.iter().all(|r| near(&r.information_range, r.information)));
             for part in p.time.parts.iter().chain(&p.time.balanced) {
                 assert!(near(&part.share_range, part.share) && near(&part.snr_range, part.snr), "{part:?}");
                 assert_eq!(part.snr_range.is_open(), open && part.snr > 0.0);

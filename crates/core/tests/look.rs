@@ -11,11 +11,11 @@ use salt_lamp_core::look::{Look, LookView, Match, Palette, Seen, gradient, gradi
 use salt_lamp_core::path::Rates;
 use salt_lamp_core::path::sky::SkyParts;
 use salt_lamp_core::scenario::{Calibration, Moon, Scenario, TargetKind};
-use salt_lamp_core::signal::Prepared;
-use salt_lamp_core::workers::Alone;
+use salt_lamp_core::signal::Model;
+use salt_lamp_core::workers::SingleThread;
 
 fn look(s: &Scenario, view: LookView) -> Look {
-    Look::new(s.clone().check().expect("accepted"), view, &tables(), &Alone)
+    Look::new(s.clone().check().expect("accepted"), view, &tables(), &SingleThread)
 }
 
 /// Fifty random contenders: signal to noise measured in a flat patch of the stack against the analytic one on the same square.
@@ -68,7 +68,7 @@ fn flats_lie_on_the_photon_transfer_line() {
         s.contenders[0].exposures[0].sub_s = sub_s;
         let frame = |seed| {
             let view = LookView { flat: true, seed, ..LookView::default() };
-            let sub = whole_sub(&s.clone().check().expect("accepted"), 0, 0, &view, &tables(), &Alone).expect("a sub");
+            let sub = whole_sub(&s.clone().check().expect("accepted"), 0, 0, &view, &tables(), &SingleThread).expect("a sub");
             let mut rows = vec![vec![0f32; 400]; 300];
             rows.iter_mut().enumerate().for_each(|(j, r)| sub.row(j, r));
             rows.concat()
@@ -137,8 +137,8 @@ fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
     let c = &s.contenders[0];
     let scale = c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
     let half = f64::from(c.sensor.columns).hypot(f64::from(c.sensor.rows)) * scale / 7200.0;
-    let prepared = Prepared::new(&s.clone().check().expect("accepted"), &tables());
-    let rates = prepared.contenders[0].exposures[0].channels[0].rates;
+    let model = Model::nominal(&s.clone().check().expect("accepted"), &tables());
+    let rates = *model.paths[0].exposures[0].channels[0].nominal();
     let g = gradient(&s, c, 0, seen(&rates));
     let v = |separation_deg: f64| {
         let mut sky = s.sky.clone();
@@ -151,8 +151,8 @@ fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
     let at = |separation_deg: f64| {
         let mut far = s.clone();
         far.sky.moon.as_mut().expect("a moon").separation_deg = separation_deg;
-        let p = Prepared::new(&far.clone().check().expect("accepted"), &tables());
-        gradient(&far, &far.contenders[0], 0, seen(&p.contenders[0].exposures[0].channels[0].rates))
+        let p = Model::nominal(&far.clone().check().expect("accepted"), &tables());
+        gradient(&far, &far.contenders[0], 0, seen(p.paths[0].exposures[0].channels[0].nominal()))
     };
     assert!(at(15.0).percent > at(40.0).percent && at(40.0).percent > at(80.0).percent);
     // The curve over distance is what an evaluation at each distance gives, and falls below the noise where it says.
@@ -183,7 +183,7 @@ fn a_look_after_another_is_the_look_itself() {
     let mut darker = s.clone();
     darker.sky.zenith_v_mag = 21.0;
     let earlier = [Arc::new(look(&s, view))];
-    let after = Look::after(&earlier, darker.clone().check().expect("accepted"), view, &tables(), &Alone);
+    let after = Look::after(&earlier, darker.clone().check().expect("accepted"), view, &tables(), &SingleThread);
     let anew = look(&darker, view);
     for i in 0..3 {
         for plane in 0..anew.contenders[i].planes.len() {
@@ -205,7 +205,7 @@ fn a_picture_does_not_depend_on_the_order_of_work() {
     assert!(forwards == backwards);
     // Nor on who does it.
     struct Backwards;
-    impl salt_lamp_core::workers::Crew for Backwards {
+    impl salt_lamp_core::workers::Workers for Backwards {
         fn each<T: Send>(&self, count: usize, task: &(dyn Fn(usize) -> T + Sync)) -> Vec<T> {
             let mut all: Vec<T> = (0..count).rev().map(task).collect();
             all.reverse();

@@ -11,8 +11,8 @@ use salt_lamp_core::night::{
     SAMPLE_S, SLOT_S, TonightSpec, moment, night_view, plan_night, unix_midnight, worth_tonight, year_view,
 };
 use salt_lamp_core::scenario::{Moon, NightLimits, Scenario, TargetKind};
-use salt_lamp_core::signal::Prepared;
-use salt_lamp_core::workers::Alone;
+use salt_lamp_core::signal::Model;
+use salt_lamp_core::workers::SingleThread;
 
 const LARCH_LANE: Place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
 const IC_443: Direction = Direction { ra_deg: 94.304, dec_deg: 22.518 };
@@ -49,13 +49,13 @@ fn a_moment_s_rates_are_those_of_an_evaluation() {
             full.sky.target_altitude_deg = altitude;
             full.sky.sun_altitude_deg = sun;
             full.sky.moon = Some(moon);
-            let prepared = Prepared::new(&full.check().expect("accepted"), &tables());
-            let channels = &prepared.contenders[contender].exposures[0].channels;
-            let sky: f64 = channels.iter().map(|c| c.pixel_share * c.rates.background()).sum();
+            let model = Model::nominal(&full.check().expect("accepted"), &tables());
+            let channels = &model.paths[contender].exposures[0].channels;
+            let sky: f64 = channels.iter().map(|c| c.pixel_share * c.nominal().background()).sum();
             let fast_sky = rig.background_under(0, &rig.light_at(&at));
             assert!((fast_sky / sky - 1.0).abs() < 2e-3, "{name} at {altitude}: sky {fast_sky} against {sky}");
             for ((_, a), b) in fast.iter().zip(channels) {
-                let b = &b.rates;
+                let b = b.nominal();
                 for (x, y) in a.target.iter().chain(&a.sky).zip(b.target.iter().chain(&b.sky)) {
                     assert!((x - y).abs() <= 2e-3 * y.abs() + 1e-12, "{name} at {altitude}: {x} against {y}");
                 }
@@ -242,7 +242,7 @@ fn a_year_has_its_best_dates_in_dark_moonless_nights() {
     let (rig, _) = sho();
     let first = noon(&LARCH_LANE, 2026, 8, 1);
     let noons: Vec<f64> = (0..365).map(|i| first + f64::from(i) * 86_400.0).collect();
-    let y = year_view(LARCH_LANE, &noons, IC_443, &NightLimits::default(), Some(&rig), &Alone).expect("sun and moon");
+    let y = year_view(LARCH_LANE, &noons, IC_443, &NightLimits::default(), Some(&rig), &SingleThread).expect("sun and moon");
     // The same nights of a reflection nebula: none is proposed in H-alpha.
     let of = |kind| y.clone().proposed_for(kind).best;
     assert!(of(TargetKind::ReflectionNebula).iter().all(|b| b.quantity == Some(Quantity::Continuum) || b.nights.is_empty()));
@@ -323,7 +323,7 @@ fn tonight_s_ranking_agrees_with_each_night_it_ranks() {
 #[test]
 fn a_calendar_s_nights_are_those_of_the_night() {
     struct Backwards;
-    impl salt_lamp_core::workers::Crew for Backwards {
+    impl salt_lamp_core::workers::Workers for Backwards {
         fn each<T: Send>(&self, count: usize, task: &(dyn Fn(usize) -> T + Sync)) -> Vec<T> {
             let mut out: Vec<T> = (0..count).rev().map(task).collect();
             out.reverse();
@@ -333,7 +333,7 @@ fn a_calendar_s_nights_are_those_of_the_night() {
     let (rig, _) = sho();
     let noons: Vec<f64> = (0..100).map(|i| noon(&LARCH_LANE, 2027, 1, 1) + f64::from(i) * 86_400.0).collect();
     let limits = NightLimits::default();
-    let year = year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &Alone).expect("sun and moon");
+    let year = year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &SingleThread).expect("sun and moon");
     assert_eq!(year, year_view(LARCH_LANE, &noons, IC_443, &limits, Some(&rig), &Backwards).expect("sun and moon"));
     for i in [0, 45, 46, 91, 92, 99] {
         let view = night_view(LARCH_LANE, noons[i], noons[i] + 86_400.0, IC_443, &limits, Some(&rig)).expect("sun and moon");
@@ -346,5 +346,5 @@ fn a_calendar_s_nights_are_those_of_the_night() {
             assert!((gathered - whole).abs() < most / 3.0 + 0.01 * whole, "night {i}, exposure {x}: {gathered} against {whole}");
         }
     }
-    assert!(year_view(LARCH_LANE, &[], IC_443, &limits, Some(&rig), &Alone).expect("sun and moon").nights.is_empty());
+    assert!(year_view(LARCH_LANE, &[], IC_443, &limits, Some(&rig), &SingleThread).expect("sun and moon").nights.is_empty());
 }

@@ -9,7 +9,7 @@ use std::path::PathBuf;
 
 use crate::common::{KINDS, read, tables};
 use salt_lamp_core::campaign::forecast;
-use salt_lamp_core::decide::{bandwidth, decide, rank_filters};
+use salt_lamp_core::decide::{Study, bandwidth, decide, rank_filters};
 use salt_lamp_core::evaluate;
 use salt_lamp_core::library::{Catalogue, Library};
 use salt_lamp_core::light::Quantity;
@@ -21,7 +21,7 @@ use salt_lamp_core::night::{
 use salt_lamp_core::path::spectrum_view;
 use salt_lamp_core::report::{bench, matrix};
 use salt_lamp_core::scenario::{Moon, NightLimits, Scenario};
-use salt_lamp_core::workers::Alone;
+use salt_lamp_core::workers::SingleThread;
 use serde::Serialize;
 use serde_json::{Value, json};
 
@@ -88,15 +88,16 @@ fn holds(name: &str, now: Value) {
 fn answers(s: &Scenario) -> Value {
     let (checked, tables, gear) = (s.clone().check().expect("accepted"), tables(), Library::shipped().expect("library").gear);
     let evaluation = evaluate(&checked, &tables);
-    let decisions = decide(&checked, &gear.filters, &tables);
+    let study = Study::new(checked.clone(), &tables);
+    let decisions = decide(&study, &gear.filters);
     let last = s.contenders.len() - 1;
     json!({
         "evaluation": told(&evaluation),
-        "bench": told(&bench(&checked, &tables)),
-        "matrix": told(&matrix(&checked, &evaluation, &decisions)),
+        "bench": told(&bench(&study)),
+        "matrix": told(&matrix(&study, &decisions)),
         "decisions": told(&decisions),
         "filters": told(&rank_filters(&checked, last, Quantity::Oiii, &gear.filters, &tables)),
-        "bandwidth": told(&bandwidth(&checked, 0, Quantity::Ha, &tables, &Alone)),
+        "bandwidth": told(&bandwidth(&checked, 0, Quantity::Ha, &tables, &SingleThread)),
         "spectrum": told(&spectrum_view(&checked, last, &tables)),
     })
 }
@@ -140,7 +141,7 @@ fn snapshot_of_the_look() {
             moon_direction_deg: 30.0,
             ..LookView::default()
         };
-        let look = Look::new(s.check().expect("accepted"), view, &tables(), &Alone);
+        let look = Look::new(s.check().expect("accepted"), view, &tables(), &SingleThread);
         let white = look.white(&view);
         let crop = look.crop(0, &view, white);
         let bytes: Vec<u32> = crop.rgb.chunks(97).map(|c| c.iter().map(|b| u32::from(*b)).sum()).collect();
@@ -176,7 +177,7 @@ fn snapshot_of_a_night() {
     let mut later = night_view(place, noon, noon + 86_400.0, m_81, &limits, Some(&rig)).expect("sun and moon");
     let second = plan_second(&mut first, &rig, &names, 20.0, &mut later, &specs[0], &clock);
     let noons: Vec<f64> = (0..40).map(|i| noon + 86_400.0 * f64::from(i)).collect();
-    let calendar = year_view(place, &noons, ic_443, &limits, Some(&rig), &Alone).expect("sun and moon");
+    let calendar = year_view(place, &noons, ic_443, &limits, Some(&rig), &SingleThread).expect("sun and moon");
     let (catalogue, presets) = (Catalogue::shipped().expect("catalogue"), Library::shipped().expect("library").targets);
     let span = (noon, noon + 86_400.0);
     let tonight = worth_tonight(&catalogue, &presets, place, span, &limits, &rig, Some(22.5), 150.0, 20.0, &TonightSpec::default());

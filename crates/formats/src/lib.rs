@@ -6,6 +6,7 @@ pub mod picture;
 pub mod plan;
 pub mod safe;
 pub mod scenario;
+pub mod simulated;
 pub mod table;
 
 pub use scenario::{ReadError, read_scenario};

@@ -1,7 +1,11 @@
 //! The scenario document as JSON, and its JSON Schema.
 
 use salt_lamp_core::light::Curve;
-use salt_lamp_core::scenario::{FieldRange, MAX_CONTENDERS, MAX_EXPOSURES, ranges_of};
+use salt_lamp_core::look::LookView;
+use salt_lamp_core::night::{Overheads, PlanSpec};
+use salt_lamp_core::scenario::{
+    Calibration, Choices, FieldRange, MAX_CONTENDERS, MAX_EXPOSURES, NightLimits, Site, Uncertainty, ranges_of,
+};
 use salt_lamp_core::{Checked, FieldError, Scenario};
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
@@ -99,14 +103,7 @@ const EVERY_FIELD: &str = include_str!("../../../data/every-field.json");
 pub fn scenario_json_schema() -> Value {
     let mut root = json_schema::<Scenario>("salt-lamp-scenario");
     let full: Scenario = serde_json::from_str(EVERY_FIELD).expect("the shipped example is a scenario");
-    for FieldRange { path, low, high } in ranges_of(&full) {
-        let Some(Value::Object(field)) = pointer_to(&root, &path).and_then(|at| root.pointer_mut(&at)) else { continue };
-        // Of a list's rows the first says it.
-        if !field.contains_key("maximum") {
-            field.insert("minimum".into(), number(low));
-            field.insert("maximum".into(), number(high));
-        }
-    }
+    put_ranges(&mut root, "", &ranges_of(&full), "");
     let mut set = |at: &str, more: Value| {
         if let (Some(Value::Object(node)), Value::Object(more)) = (root.pointer_mut(at), more) {
             node.extend(more);
@@ -128,14 +125,57 @@ pub fn scenario_json_schema() -> Value {
     root
 }
 
+/// Puts the ranges that the core's own checks ask for into the schemas of an OpenAPI document, as minimum and maximum: forms and
+/// sliders read them there.
+///
+/// # Panics
+/// Where the shipped example of every field is no scenario; a test reads it.
+pub fn publish_ranges(openapi: &mut Value) {
+    let full: Scenario = serde_json::from_str(EVERY_FIELD).expect("the shipped example is a scenario");
+    let of = |schema: &str| format!("/components/schemas/{schema}");
+    put_ranges(openapi, &of("Scenario"), &ranges_of(&full), "");
+    put_ranges(openapi, &of("LookView"), &LookView::ranges(), "view.");
+    put_ranges(openapi, &of("PlanSpec"), &PlanSpec::ranges(), "plan.");
+    put_ranges(openapi, &of("NightLimits"), &NightLimits::ranges(), "limits.");
+    put_ranges(openapi, &of("Site"), &Site::ranges(), "site.");
+    put_defaults(openapi, &of("LookView"), &json!(LookView::default()));
+    put_defaults(openapi, &of("NightLimits"), &json!(NightLimits::default()));
+    put_defaults(openapi, &of("Overheads"), &json!(Overheads::default()));
+    put_defaults(openapi, &of("Choices"), &json!(Choices::default()));
+    put_defaults(openapi, &of("Uncertainty"), &json!(Uncertainty::default()));
+    put_defaults(openapi, &of("Calibration"), &json!(Calibration::default()));
+}
+
+/// Puts what is left out into the schema at a pointer: the plain values of a document that says nothing.
+fn put_defaults(root: &mut Value, schema: &str, usual: &Value) {
+    for (key, value) in usual.as_object().into_iter().flatten().filter(|(_, v)| !v.is_object() && !v.is_array()) {
+        if let Some(Value::Object(field)) = root.pointer_mut(&format!("{schema}/properties/{key}")) {
+            field.insert("default".into(), value.clone());
+        }
+    }
+}
+
+/// Puts ranges into the schema that stands at a pointer; their paths begin with `prefix`, which the schema's own do not.
+fn put_ranges(root: &mut Value, schema: &str, ranges: &[FieldRange], prefix: &str) {
+    for FieldRange { path, low, high } in ranges {
+        let path = path.strip_prefix(prefix).unwrap_or(path);
+        let Some(Value::Object(field)) = pointer_to(root, schema, path).and_then(|at| root.pointer_mut(&at)) else { continue };
+        // Of a list's rows the first says it.
+        if !field.contains_key("maximum") {
+            field.insert("minimum".into(), number(*low));
+            field.insert("maximum".into(), number(*high));
+        }
+    }
+}
+
 /// A number as JSON writes it best: whole where it is.
 fn number(x: f64) -> Value {
     if x.fract() == 0.0 && x.abs() < 1e15 { json!(x as i64) } else { json!(x) }
 }
 
 /// Where in a schema the field of a path is described: "contenders[0].gain" is "/$defs/Contender/properties/gain".
-fn pointer_to(root: &Value, path: &str) -> Option<String> {
-    let mut at = String::new();
+fn pointer_to(root: &Value, schema: &str, path: &str) -> Option<String> {
+    let mut at = schema.to_owned();
     for part in path.split(['.', '[']) {
         // A reference leads on to what it names; of alternatives the one that is a reference.
         while let Some(target) = {
@@ -190,6 +230,7 @@ fn local_refs(value: &mut Value) {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use utoipa::PartialSchema;
 
     const DEMO: &[u8] = include_bytes!("../../../data/demo/larch-lane-ic-443.json");
 
@@ -293,6 +334,30 @@ mod tests {
             );
         }
         assert!(open.is_empty(), "without a range: {open:#?}");
+    }
+
+    #[test]
+    fn the_api_s_description_says_ranges_and_defaults() {
+        let mut doc = json!({"components": {"schemas": {}}});
+        let mut named: Vec<(String, RefOr<Schema>)> = Vec::new();
+        Scenario::schemas(&mut named);
+        named.push(("Scenario".into(), Scenario::schema()));
+        named.push(("NightLimits".into(), NightLimits::schema()));
+        named.push(("Overheads".into(), Overheads::schema()));
+        PlanSpec::schemas(&mut named);
+        named.push(("PlanSpec".into(), PlanSpec::schema()));
+        for (name, schema) in named {
+            doc["components"]["schemas"][name] = json!(schema);
+        }
+        publish_ranges(&mut doc);
+        let of = |schema: &str, field: &str| doc["components"]["schemas"][schema]["properties"][field].clone();
+        let aperture = of("Optics", "aperture_mm");
+        assert_eq!((&aperture["minimum"], &aperture["maximum"]), (&json!(5), &json!(20_000)));
+        let sun = of("NightLimits", "sun_below_deg");
+        assert_eq!((&sun["minimum"], &sun["maximum"], &sun["default"]), (&json!(-18), &json!(-5), &json!(-18.0)));
+        let flip = of("Overheads", "flip_s");
+        assert_eq!((&flip["maximum"], &flip["default"]), (&json!(3600), &json!(Overheads::default().flip_s)));
+        assert_eq!(of("Optics", "throughput")["default"], json!(0.9));
     }
 
     #[test]

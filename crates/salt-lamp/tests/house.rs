@@ -136,7 +136,7 @@ fn arrows_of_the_core() -> BTreeMap<String, BTreeSet<String>> {
         for after in code.split("crate::").skip(1) {
             let path: String = after.chars().take_while(|c| c.is_alphanumeric() || "_:".contains(*c)).collect();
             let rest = &after[path.len()..];
-            let several = if rest.starts_with('{') { rest[1..].split('}').next().unwrap_or("") } else { "" };
+            let several = rest.strip_prefix('{').and_then(|list| list.split('}').next()).unwrap_or("");
             for item in several.split(',') {
                 let item = item.split_whitespace().next().unwrap_or("");
                 let whole = format!("{path}{item}");

@@ -4,12 +4,12 @@
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
 
-use salt_lamp_core::decide::decide;
+use salt_lamp_core::decide::{Study, decide};
 use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::look::{Look, LookView, whole_sub};
 use salt_lamp_core::report::matrix;
-use salt_lamp_core::workers::Alone;
+use salt_lamp_core::workers::SingleThread;
 use salt_lamp_core::{Scenario, evaluate};
 use salt_lamp_formats::fits::{Header, Pixels, Pointing, Shape, Value, write_image, write_image_in_bands};
 use salt_lamp_formats::table::{TableFormat, write_table};
@@ -43,7 +43,8 @@ fn astropy_reads_a_comparison_with_its_units_and_numbers() {
     let tables = Tables::shipped().expect("tables");
     let filters = Library::shipped().expect("library").gear.filters;
     let answer = evaluate(&scenario, &tables);
-    let table = matrix(&scenario, &answer, &decide(&scenario, &filters, &tables));
+    let study = Study::new(scenario, &tables);
+    let table = matrix(&study, &decide(&study, &filters));
     let directory = tempfile::tempdir().expect("a directory");
     let file = directory.path().join("comparison.ecsv");
     std::fs::write(&file, write_table(&table, TableFormat::Ecsv)).expect("written");
@@ -78,14 +79,14 @@ fn astropy_verifies_frames_and_their_coordinates() {
         h.point(&pointing, size[0], size[1]);
         h
     };
-    let look = Look::new(scenario.clone(), view, &tables, &Alone);
+    let look = Look::new(scenario.clone(), view, &tables, &SingleThread);
     let (size, stack) = (look.contenders[1].size, look.stack(1, 0, 1.0, false));
     let crop = directory.path().join("crop.fits");
     let mut out = Vec::new();
     write_image(&mut out, &header(size, Pixels::Float), size[0], size[1], |j, row| row.copy_from_slice(&stack.e[j * size[0]..][..size[0]]))
         .expect("written");
     std::fs::write(&crop, out).expect("written");
-    let sub = whole_sub(&scenario, 1, 0, &view, &tables, &Alone).expect("a sub");
+    let sub = whole_sub(&scenario, 1, 0, &view, &tables, &SingleThread).expect("a sub");
     let frame = directory.path().join("sub.fits");
     let mut out = Vec::new();
     let shape = Shape { columns: sub.size[0], rows: sub.size[1], pixels: Pixels::Unsigned16 };

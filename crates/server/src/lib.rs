@@ -3,13 +3,8 @@
 // A problem document is made at most once a request: its size does not matter.
 #![allow(clippy::result_large_err)]
 
-mod assets;
-mod extract;
-mod guard;
-mod looks;
-mod problem;
+mod http;
 mod routes;
-mod zones;
 
 use std::sync::Arc;
 
@@ -27,8 +22,13 @@ use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
-pub use guard::Hosts;
-pub use problem::Problem;
+use crate::http::blocking::{Pool, Threads};
+use crate::http::cache::{Posted, Studies};
+use crate::http::looks::Looks;
+use crate::http::{assets, guard, problem};
+
+pub use crate::http::guard::Hosts;
+pub use crate::http::problem::Problem;
 
 /// What every request may use.
 #[derive(Clone)]
@@ -37,13 +37,31 @@ pub struct App {
     tables: Arc<Tables>,
     library: Arc<Library>,
     catalogue: Arc<Catalogue>,
-    looks: Arc<looks::Looks>,
+    looks: Arc<Looks>,
+    studies: Arc<Studies>,
+    posted: Arc<Posted>,
+    pool: Arc<Pool>,
 }
 
 impl App {
     /// The application over an open store.
     pub fn new(store: Store, tables: Tables, library: Library, catalogue: Catalogue) -> Self {
-        Self { store, tables: Arc::new(tables), library: Arc::new(library), catalogue: Arc::new(catalogue), looks: Arc::default() }
+        Self {
+            store,
+            tables: Arc::new(tables),
+            library: Arc::new(library),
+            catalogue: Arc::new(catalogue),
+            looks: Arc::default(),
+            studies: Arc::default(),
+            posted: Arc::default(),
+            pool: Arc::default(),
+        }
+    }
+
+    /// Runs heavy work off the threads that answer requests: see [`Pool::run`].
+    async fn heavy<T: Send + 'static>(&self, work: impl FnOnce(&Self, &Threads) -> T + Send + 'static) -> Result<T, Problem> {
+        let app = self.clone();
+        self.pool.run(move |threads| work(&app, threads)).await
     }
 }
 
@@ -55,9 +73,15 @@ fn api() -> (Router<App>, utoipa::openapi::OpenApi) {
     OpenApiRouter::with_openapi(Api::openapi()).nest("/api/v1", routes::routes()).split_for_parts()
 }
 
-/// The OpenAPI 3.1 description of the API.
-pub fn openapi() -> utoipa::openapi::OpenApi {
-    api().1
+/// The OpenAPI 3.1 description of the API, with the ranges that the core accepts.
+pub fn openapi() -> serde_json::Value {
+    described(&api().1)
+}
+
+fn described(api: &utoipa::openapi::OpenApi) -> serde_json::Value {
+    let mut document = serde_json::json!(api);
+    salt_lamp_formats::scenario::publish_ranges(&mut document);
+    document
 }
 
 /// Only what ships with the program may load; nothing may frame it.
@@ -67,7 +91,7 @@ const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; style-src 'self' 'uns
 /// The whole application as a service that answers under the names of `hosts`.
 pub fn router(app: App, hosts: Hosts) -> Router {
     let (api, description) = api();
-    let description = serde_json::json!(description);
+    let description = described(&description);
     let schema = serde_json::json!(salt_lamp_formats::scenario::scenario_json_schema());
     let fixed = |doc: serde_json::Value| {
         let text: Arc<str> = doc.to_string().into();

@@ -258,3 +258,32 @@ async fn a_blind_look_tells_nothing_until_it_is_revealed() {
     let (status, problem) = api.call("POST", "/api/v1/look/blind", &[], Some(&json!({"scenario": alone}))).await;
     assert_eq!((status, &problem["errors"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("scenario.contenders")));
 }
+
+/// A scenario that was posted is named by its id: every answer is that of the scenario itself.
+#[tokio::test]
+async fn a_posted_scenario_is_named_afterwards() {
+    let api = Api::new().await;
+    let post = async |doc: &Value| api.call("POST", "/api/v1/look/scenario", &[], Some(doc)).await;
+    let (status, first) = post(&demo()).await;
+    assert_eq!(status, StatusCode::CREATED);
+    let id = &first["look"];
+    assert_eq!(&post(&demo()).await.1["look"], id, "the same content has the same id");
+    assert_ne!(&post(&changed(|doc| doc["total_s"] = json!(3600))).await.1["look"], id);
+    let view = json!({"field_arcsec": 120, "seed": 5});
+    let named = json!({"look": id, "view": view});
+    let (_, by_scenario) = bytes(&api, "/api/v1/look/frames", &ask(view.clone())).await;
+    assert!(by_scenario == bytes(&api, "/api/v1/look/frames", &named).await.1);
+    let (_, words) = api.call("POST", "/api/v1/look", &[], Some(&named)).await;
+    assert_eq!(words, api.call("POST", "/api/v1/look", &[], Some(&ask(view.clone()))).await.1);
+    let measured = api.call("POST", "/api/v1/look/measure", &[], Some(&json!({"look": id, "box": [-40, -40, 40, 40]}))).await;
+    assert_eq!(measured.0, StatusCode::OK);
+    bytes(&api, "/api/v1/look/fits", &json!({"look": id, "view": {"field_arcsec": 60}})).await;
+    // What is not known, named twice, or not named at all is told.
+    let refused = async |q: Value| {
+        let (status, problem) = api.call("POST", "/api/v1/look", &[], Some(&q)).await;
+        (status, problem["errors"][0]["path"].clone())
+    };
+    assert_eq!(refused(json!({"look": "0123", "view": view})).await.0, StatusCode::NOT_FOUND);
+    assert_eq!(refused(json!({"look": id, "scenario": demo()})).await, (StatusCode::UNPROCESSABLE_ENTITY, json!("look")));
+    assert_eq!(refused(json!({"view": view})).await, (StatusCode::UNPROCESSABLE_ENTITY, json!("scenario")));
+}

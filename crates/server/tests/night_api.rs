@@ -154,7 +154,7 @@ async fn every_field_of_a_night_is_refused_by_its_name() {
         (json!({"latitude_deg": 45, "longitude_deg": 181}), "site.longitude_deg"),
         (json!({"latitude_deg": 45, "longitude_deg": 0, "height_m": 9999}), "site.height_m"),
     ] {
-        assert_eq!(refused(&api, "/api/v1/night/brief", &json!({"site": site, "date": "2027-01-28"})).await.0, path);
+        assert_eq!(refused(&api, "/api/v1/night/summary", &json!({"site": site, "date": "2027-01-28"})).await.0, path);
     }
 }
 

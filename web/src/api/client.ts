@@ -15,10 +15,12 @@ export type ContenderAnswer = Schemas["ContenderAnswer"];
 export type ExposureAnswer = Schemas["ExposureAnswer"];
 export type Decisions = Schemas["DecisionsAnswer"];
 export type PathDecisions = Schemas["PathDecisions"];
+export type GainDecision = Schemas["GainDecision"];
 export type SubDecision = Schemas["SubDecision"];
 export type Choices = Schemas["Choices"];
-export type School = Schemas["School"];
+export type SubCriterion = Schemas["SubCriterion"];
 export type SplitMode = Schemas["SplitMode"];
+export type Measured = Schemas["Measured"];
 export type LookWords = Schemas["LookWords"];
 export type Matrix = Schemas["Matrix"];
 export type NightAnswer = Schemas["NightAnswer"];
@@ -95,7 +97,7 @@ export async function reached<T>(call: Promise<T>): Promise<T> {
 }
 
 /** The data of an answer, or a ProblemError. */
-export async function must<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+export async function answerOf<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const answer = await reached(call);
   if (answer.response.ok) return answer.data as T;
   throw problemOf(answer.response, answer.error);

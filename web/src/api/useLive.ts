@@ -1,7 +1,8 @@
 import { useEffect, useRef, useState } from "react";
 import { asProblem, mayPass, type ProblemError } from "./client";
 
-type Live<A> = {
+/** The last right answer to a question that changes, and what is wrong with the next. */
+export type Live<A> = {
   answer: A | undefined;
   problem: ProblemError | undefined;
   waiting: boolean;

@@ -3,8 +3,8 @@ import { type ReactNode, useRef, useState } from "react";
 import { toast } from "sonner";
 import { Boundary } from "@/parts/Boundary";
 import { csv, tsv } from "@/parts/cells";
+import { Button, IconButton } from "@/parts/controls/Button";
 import { saveFile } from "@/parts/save";
-import { Button, IconButton } from "@/parts/ui";
 import { useWidth } from "@/parts/useWidth";
 import { standalone } from "./standalone";
 

@@ -1,7 +1,7 @@
 import { scaleLinear, scaleLog } from "d3-scale";
 import { line } from "d3-shape";
 import type { LookWords, Scenario } from "@/api/client";
-import { mark } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 import { Axes } from "./Axes";
 import { ChartFrame } from "./ChartFrame";
 import { spread } from "./spread";
@@ -24,7 +24,7 @@ export function SlopeChart({ words, scenario }: Props) {
   const twin = {
     columns: [
       "Moon's distance (°)",
-      ...words.flatMap((_, i) => [`${mark(i).letter} (%)`, `${mark(i).letter} over noise`]),
+      ...words.flatMap((_, i) => [`${contenderMark(i).letter} (%)`, `${contenderMark(i).letter} over noise`]),
     ],
     rows: distances.map((d, k) => [
       d,
@@ -68,7 +68,10 @@ export function SlopeChart({ words, scenario }: Props) {
               height={height}
               role="img"
               aria-label={`Slope of the sky against the moon's distance: ${words
-                .map((w, i) => `${mark(i).letter} ${hidden(w) ? `below the noise ${told(w)}` : "shows everywhere"}`)
+                .map(
+                  (w, i) =>
+                    `${contenderMark(i).letter} ${hidden(w) ? `below the noise ${told(w)}` : "shows everywhere"}`,
+                )
                 .join(", ")}`}
               style={{ fontFamily: "var(--font-mono)", fontSize: 11.5 }}
             >
@@ -96,7 +99,7 @@ export function SlopeChart({ words, scenario }: Props) {
                 now {Math.round(moon.separation_deg)}°
               </text>
               {words.map((w, i) => {
-                const m = mark(i);
+                const m = contenderMark(i);
                 const from = hidden(w);
                 return (
                   <g key={m.letter}>

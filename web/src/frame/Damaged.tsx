@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, must } from "@/api/client";
+import { answerOf, api } from "@/api/client";
+import { Button } from "@/parts/controls/Button";
 import { saveFile } from "@/parts/save";
-import { Button } from "@/parts/ui";
 
 /** What is stored and cannot be read: named, with its text to save; the rest goes on. */
 export function Damaged() {
   const { data } = useQuery({
     queryKey: ["damaged"],
-    queryFn: () => must(api.GET("/api/v1/damaged")),
+    queryFn: () => answerOf(api.GET("/api/v1/damaged")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   if (!data?.length) return null;

@@ -2,7 +2,7 @@ import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { Boundary } from "@/parts/Boundary";
 import { useCommands, useKeys } from "@/parts/shortcuts";
-import { FootContext } from "@/parts/statusLine";
+import { StatusLineContext } from "@/parts/statusLine";
 import { THEME_LABELS, THEMES, useTheme } from "@/theme/useTheme";
 import { Damaged } from "./Damaged";
 import { focusMain } from "./dialog";
@@ -19,7 +19,7 @@ export function Frame({ children }: { children: ReactNode }) {
   const [, setTheme] = useTheme();
   const [palette, setPalette] = useState(false);
   const [help, setHelp] = useState(false);
-  const [foot, setFoot] = useState<ReactNode>(null);
+  const [statusText, setStatusText] = useState<ReactNode>(null);
   const narrow = useNarrow();
   useKeys();
   useReadingFollows(pathname);
@@ -41,7 +41,7 @@ export function Frame({ children }: { children: ReactNode }) {
     ),
   );
   return (
-    <FootContext.Provider value={setFoot}>
+    <StatusLineContext.Provider value={setStatusText}>
       <a
         href="#main"
         className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:m-2 focus:rounded focus:bg-raised focus:p-2"
@@ -58,7 +58,7 @@ export function Frame({ children }: { children: ReactNode }) {
         </main>
         <footer className="z-10 flex min-h-7 items-center gap-4 border-t border-edge bg-well px-4 text-[0.86rem] text-muted sm:sticky sm:bottom-0 sm:h-7 sm:overflow-hidden sm:whitespace-nowrap print:hidden">
           {/* Tonight stays in sight: where there is little room, what a view says gives way. */}
-          <div className="flex min-w-0 shrink items-center gap-4 overflow-hidden max-md:hidden">{foot}</div>
+          <div className="flex min-w-0 shrink items-center gap-4 overflow-hidden max-md:hidden">{statusText}</div>
           {/* A blind look must not learn the names that a campaign holds. */}
           {!pathname.startsWith("/blind") && (
             <Boundary what="Tonight">
@@ -70,7 +70,7 @@ export function Frame({ children }: { children: ReactNode }) {
       </div>
       <Palette open={palette} setOpen={setPalette} />
       <Help open={help} setOpen={setHelp} />
-    </FootContext.Provider>
+    </StatusLineContext.Provider>
   );
 }
 

@@ -2,7 +2,7 @@ import { Ellipsis, Gem, Info, Library, Moon, SlidersHorizontal, Telescope } from
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { NavLink } from "react-router";
-import { Tip } from "@/parts/ui";
+import { Tip } from "@/parts/controls/Button";
 import { ThemeSwitch } from "./ThemeSwitch";
 
 /** In the order of work. On a phone, what is used in the dark comes first and the rest stands behind one button. */

@@ -1,23 +1,23 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { api, must } from "@/api/client";
+import { answerOf, api } from "@/api/client";
 import { localTime, nightSite, type SiteEntry, tonightDate, useSites } from "@/parts/evening";
 
 /** What the foot says of tonight: site, darkness, moon, and the campaign that is under way. */
 export function Tonight() {
   const sites = useSites();
-  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
+  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => answerOf(api.GET("/api/v1/campaigns")) });
   const campaign = campaigns.data?.[0];
   const site = sites.find((s) => s.id === campaign?.campaign.site) ?? sites[0];
   const date = tonightDate(site?.site);
-  const brief = useQuery({
-    queryKey: ["brief", site?.id, date],
-    queryFn: () => must(api.POST("/api/v1/night/brief", { body: { site: nightSite(site as SiteEntry), date } })),
+  const summary = useQuery({
+    queryKey: ["night-summary", site?.id, date],
+    queryFn: () => answerOf(api.POST("/api/v1/night/summary", { body: { site: nightSite(site as SiteEntry), date } })),
     enabled: site !== undefined,
     staleTime: 600_000,
   });
-  if (!brief.data || !site) return null;
-  const { events, clock } = brief.data;
+  if (!summary.data || !site) return null;
+  const { events, clock } = summary.data;
   return (
     <Link
       to="/night"

@@ -1,9 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { ErrorBoundary } from "react-error-boundary";
+import { Button } from "./controls/Button";
 import { saveFile } from "./save";
 import { draftsHere } from "./savedDraft";
-import { Button } from "./ui";
 
 type Props = {
   /** What is shown: "The chart", "This view". */

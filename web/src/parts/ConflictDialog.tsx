@@ -1,5 +1,5 @@
 import { Dialog } from "radix-ui";
-import { Button } from "./ui";
+import { Button } from "./controls/Button";
 
 type Props = {
   /** What is stored now. */

@@ -1,6 +1,8 @@
 import { Plus } from "lucide-react";
 import type { Target } from "@/api/client";
-import { Button, NumberField } from "./ui";
+import { Button } from "./controls/Button";
+import { NumberField } from "./controls/NumberField";
+import { range, usual } from "./range";
 
 const LABELS = {
   ha: "H-alpha",
@@ -27,8 +29,7 @@ export function EmissionFields({ target, edit, wrong = () => undefined }: Props)
           label={LABELS[k]}
           unit="R"
           value={Number(target.lines_rayleigh[k].toPrecision(6))}
-          min={0}
-          max={1e7}
+          {...range("LinesRayleigh", k)}
           error={wrong(`target.lines_rayleigh.${k}`)}
           testId={`line-${k}`}
           onChange={(v) => edit((t) => void (t.lines_rayleigh[k] = v))}
@@ -37,9 +38,8 @@ export function EmissionFields({ target, edit, wrong = () => undefined }: Props)
       <NumberField
         label="Brightest part"
         unit="× mean"
-        value={target.peak_factor ?? 1}
-        min={1}
-        max={1e5}
+        value={target.peak_factor ?? usual("Target", "peak_factor")}
+        {...range("Target", "peak_factor")}
         onChange={(v) => edit((t) => void (t.peak_factor = v))}
       />
       {continuum ? (
@@ -48,8 +48,7 @@ export function EmissionFields({ target, edit, wrong = () => undefined }: Props)
             label="Continuum, V"
             unit="mag/″²"
             value={continuum.v_mag_arcsec2}
-            min={5}
-            max={35}
+            {...range("Continuum", "v_mag_arcsec2")}
             onChange={(v) => edit((t) => void (t.continuum && (t.continuum.v_mag_arcsec2 = v)))}
           />
           {continuum.b_v == null ? (
@@ -57,8 +56,7 @@ export function EmissionFields({ target, edit, wrong = () => undefined }: Props)
               label="Its colour"
               unit="K"
               value={continuum.temperature_k}
-              min={1000}
-              max={60000}
+              {...range("Continuum", "temperature_k")}
               onChange={(v) => edit((t) => void (t.continuum && (t.continuum.temperature_k = v)))}
             />
           ) : (
@@ -66,8 +64,7 @@ export function EmissionFields({ target, edit, wrong = () => undefined }: Props)
               label="Its colour, B − V"
               unit="mag"
               value={continuum.b_v}
-              min={-0.4}
-              max={2.5}
+              {...range("Continuum", "b_v")}
               onChange={(v) => edit((t) => void (t.continuum && (t.continuum.b_v = v)))}
             />
           )}

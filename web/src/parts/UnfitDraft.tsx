@@ -1,7 +1,7 @@
 import { useState } from "react";
+import { Button } from "./controls/Button";
 import { saveFile } from "./save";
 import { discardUnfit, unfit } from "./savedDraft";
-import { Button } from "./ui";
 
 /** A draft of an earlier visit that no longer fits: nothing of it is used, and nothing of it is lost until it is discarded. */
 export function UnfitDraft({ id }: { id: string }) {

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { api, type Library, must, type NightAnswer, type Scenario, type StoredEntry } from "@/api/client";
+import { answerOf, api, type Library, type NightAnswer, type Scenario, type StoredEntry } from "@/api/client";
 import { useParamsEdit } from "./useParams";
 
 export type SiteEntry = StoredEntry & { site: Site };
@@ -10,7 +10,7 @@ type Site = Extract<StoredEntry["entry"]["thing"], { kind: "site" }>["item"];
 export function useSites(): SiteEntry[] {
   const shelf = useQuery({
     queryKey: ["shelf", false],
-    queryFn: () => must(api.GET("/api/v1/shelf")),
+    queryFn: () => answerOf(api.GET("/api/v1/shelf")),
   });
   return useMemo(
     () =>
@@ -27,7 +27,7 @@ export function useRigAndSite(library: Library) {
   const [params, editParams] = useParamsEdit();
   const siteId = params.get("site");
   const setSite = (id: string) => editParams((p) => p.set("site", id));
-  const own = useQuery({ queryKey: ["rigs"], queryFn: () => must(api.GET("/api/v1/rigs")) });
+  const own = useQuery({ queryKey: ["rigs"], queryFn: () => answerOf(api.GET("/api/v1/rigs")) });
   const rigs = useMemo(() => {
     const mine = (own.data ?? []).map((r) => ({
       value: `${r.scenario} ${r.contender}`,
@@ -51,7 +51,7 @@ export function useRigAndSite(library: Library) {
   const id = typeof chosen?.scenario === "string" ? chosen.scenario : "";
   const stored = useQuery({
     queryKey: ["night-scenario", id],
-    queryFn: () => must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } })),
+    queryFn: () => answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } })),
     enabled: id !== "",
   });
   const scenario = typeof chosen?.scenario === "object" ? chosen.scenario : stored.data?.scenario;

@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { afterStored, discardUnfit, keep, kept, unfit } from "./savedDraft";
+import { afterStored, discardUnfit, saveDraft, savedDraft, unfit } from "./savedDraft";
 
 describe("what is typed and not saved", () => {
   const store = new Map<string, string>();
@@ -15,29 +15,29 @@ describe("what is typed and not saved", () => {
     store.clear();
   });
   it("is there again under its own name only", () => {
-    keep("shelf.dual-7", { revision: 3, draft: { name: "Mine" } });
-    expect(kept("shelf.dual-7", { name: "" })).toEqual({ revision: 3, draft: { name: "Mine" } });
-    expect(kept("shelf.dual-12", { name: "" })).toBeNull();
-    keep("shelf.dual-7", null);
-    expect(kept("shelf.dual-7", { name: "" })).toBeNull();
+    saveDraft("shelf.dual-7", { revision: 3, draft: { name: "Mine" } });
+    expect(savedDraft("shelf.dual-7", { name: "" })).toEqual({ revision: 3, draft: { name: "Mine" } });
+    expect(savedDraft("shelf.dual-12", { name: "" })).toBeNull();
+    saveDraft("shelf.dual-7", null);
+    expect(savedDraft("shelf.dual-7", { name: "" })).toBeNull();
   });
   it("is put aside, not used and not lost, where its shape is another", () => {
     const old = JSON.stringify({ revision: 3, draft: { name: ["Mine"] } });
     store.set("salt-lamp.draft.b", old);
-    expect(kept("b", { name: "Stored" })).toBeNull();
+    expect(savedDraft("b", { name: "Stored" })).toBeNull();
     expect(unfit("b")).toBe(old);
-    expect(kept("b", { name: "Stored" })).toBeNull();
+    expect(savedDraft("b", { name: "Stored" })).toBeNull();
     discardUnfit("b");
     expect(unfit("b")).toBeNull();
     for (const broken of ["null", "7", "[1]", '{"draft": {"name": "x"}}']) {
       store.set("salt-lamp.draft.c", broken);
-      expect(kept("c", { name: "Stored" })).toBeNull();
+      expect(savedDraft("c", { name: "Stored" })).toBeNull();
       expect(unfit("c")).toBe(broken);
     }
   });
   it("is nothing where the storage holds something else, or there is none", () => {
     store.set("salt-lamp.draft.a", "{half");
-    expect(kept("a", 0)).toBeNull();
+    expect(savedDraft("a", 0)).toBeNull();
     vi.stubGlobal("localStorage", {
       getItem: () => {
         throw new Error("denied");
@@ -46,8 +46,8 @@ describe("what is typed and not saved", () => {
         throw new Error("full");
       },
     });
-    expect(kept("a", 0)).toBeNull();
-    expect(() => keep("a", { revision: 1, draft: 1 })).not.toThrow();
+    expect(savedDraft("a", 0)).toBeNull();
+    expect(() => saveDraft("a", { revision: 1, draft: 1 })).not.toThrow();
   });
 });
 

@@ -3,7 +3,7 @@ import { fits } from "./fits";
 import { same } from "./same";
 
 /** Something typed and not saved yet, and the revision that it started from. */
-export type Kept<T> = { revision: number; draft: T };
+export type SavedDraft<T> = { revision: number; draft: T };
 const DRAFT = "salt-lamp.draft.";
 const UNFIT = "salt-lamp.unfit.";
 
@@ -11,12 +11,12 @@ const UNFIT = "salt-lamp.unfit.";
  * What an earlier visit left behind, if it still has the shape of what is stored (`like`). A draft that has not (one of another
  * version, or a damaged one) is put aside, so that it neither breaks the page nor is lost: see [`unfit`].
  */
-export function kept<T>(id: string, like: T): Kept<T> | null {
+export function savedDraft<T>(id: string, like: T): SavedDraft<T> | null {
   try {
     const text = localStorage.getItem(DRAFT + id);
     if (!text) return null;
-    const found = parsed(text) as Partial<Kept<T>> | undefined;
-    if (typeof found?.revision === "number" && fits(found.draft, like)) return found as Kept<T>;
+    const found = parsed(text) as Partial<SavedDraft<T>> | undefined;
+    if (typeof found?.revision === "number" && fits(found.draft, like)) return found as SavedDraft<T>;
     localStorage.setItem(UNFIT + id, text);
     localStorage.removeItem(DRAFT + id);
     return null;
@@ -59,7 +59,7 @@ export function draftsHere(): { id: string; text: string; discard: () => void }[
   }
 }
 
-export function keep<T>(id: string, value: Kept<T> | null) {
+export function saveDraft<T>(id: string, value: SavedDraft<T> | null) {
   try {
     if (value) localStorage.setItem(DRAFT + id, JSON.stringify(value));
     else localStorage.removeItem(DRAFT + id);
@@ -69,14 +69,14 @@ export function keep<T>(id: string, value: Kept<T> | null) {
 }
 
 /** A draft after something was stored anew: one that held nothing of its own takes it, any other stays on what it started from. */
-export function afterStored<T>(state: Kept<T>, before: T, stored: T, revision: number): Kept<T> {
+export function afterStored<T>(state: SavedDraft<T>, before: T, stored: T, revision: number): SavedDraft<T> {
   const own = !same(state.draft, before) && !same(state.draft, stored);
   return own ? state : { revision, draft: stored };
 }
 
 /** A thing under edit over what is stored: kept in this browser over every way of leaving it, until it is saved or discarded. */
-export function useKept<T>(id: string, stored: T, revision: number) {
-  const [state, set] = useState<Kept<T>>(() => kept<T>(id, stored) ?? { revision, draft: stored });
+export function useSavedDraft<T>(id: string, stored: T, revision: number) {
+  const [state, set] = useState<SavedDraft<T>>(() => savedDraft<T>(id, stored) ?? { revision, draft: stored });
   const before = useRef(stored);
   const dirty = !same(state.draft, stored);
   useEffect(() => {
@@ -84,11 +84,11 @@ export function useKept<T>(id: string, stored: T, revision: number) {
     before.current = stored;
     set((s) => afterStored(s, was, stored, revision));
   }, [stored, revision]);
-  useEffect(() => keep(id, dirty ? state : null), [id, dirty, state]);
+  useEffect(() => saveDraft(id, dirty ? state : null), [id, dirty, state]);
   return {
     draft: state.draft,
     /** The revision that the draft started from: a save over anything newer is a conflict. */
-    base: state.revision,
+    baseRevision: state.revision,
     dirty,
     setDraft: (draft: T) => set((s) => ({ ...s, draft })),
     /** Takes something else instead, with the revision that it is. */

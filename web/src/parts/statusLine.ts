@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useContext } from "react";
 
-export const FootContext = createContext<(text: ReactNode) => void>(() => {});
+export const StatusLineContext = createContext<(text: ReactNode) => void>(() => {});
 /** Lets a view write the line at the foot. */
-export const useFoot = () => useContext(FootContext);
+export const useStatusLine = () => useContext(StatusLineContext);

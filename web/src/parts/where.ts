@@ -1,5 +1,5 @@
 import type { Scenario } from "@/api/client";
-import { mark } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 
 const UNITS = /_(mm|um|nm|s|s_per_sub|c|k|deg|m|e|adu|e_per_adu|arcsec|v_mag|v_mag_arcsec2|per_hour|rayleigh)$/;
 /** Words for a field's name as it stands in a scenario: "aperture_mm" is the aperture. */
@@ -14,7 +14,7 @@ export function where(path: string, scenario: Scenario): string {
   const [, c, e, rest = path] = path.match(/^contenders\[(\d+)\](?:\.exposures\[(\d+)\])?\.?(.*)$/) ?? [];
   const out: string[] = [];
   if (c !== undefined) {
-    out.push(`path ${mark(Number(c)).letter}`);
+    out.push(`path ${contenderMark(Number(c)).letter}`);
     if (e !== undefined) out.push(scenario.contenders[Number(c)]?.exposures[Number(e)]?.filter?.name ?? "no filter");
   }
   const names = rest.split(".").filter((n) => n !== "" && !(e !== undefined && n === "filter"));

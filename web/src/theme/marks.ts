@@ -1,7 +1,7 @@
 import type { Quantity } from "@/api/client";
 
 /** How a light path is told from the others: by letter, colour and line style. */
-export const mark = (index: number) => ({
+export const contenderMark = (index: number) => ({
   letter: String.fromCharCode(65 + index),
   colour: `var(--c${index % 6})`,
   dash: ["", "7 4", "2 3", "10 3 2 3", "14 4", "5 2"][index % 6] ?? "",

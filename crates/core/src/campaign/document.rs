@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 use crate::light::lines::Quantity;
 use crate::night::ephemeris::unix_midnight;
 use crate::night::plan::spec::MOST_SNR2;
+use crate::scenario::check::Checker;
 use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
 
@@ -128,57 +129,48 @@ impl Campaign {
     /// # Errors
     /// All fields that are wrong, with what is accepted.
     pub fn check(&self) -> Result<(), Vec<FieldError>> {
-        let mut errors = Vec::new();
-        let mut wrong = |path: String, message: String| errors.push(FieldError { path, message });
+        Checker::errors_of(|c| self.checked_by(c))
+    }
+
+    fn checked_by(&self, c: &mut Checker) {
         if self.title.trim().is_empty() || self.title.chars().count() > 200 {
-            wrong("title".into(), "give a title of 1 to 200 characters".into());
+            c.wrong("title", "give a title of 1 to 200 characters");
         }
         if let Err(list) = self.scenario.clone().check() {
-            list.into_iter().for_each(|e| wrong(format!("scenario.{}", e.path), e.message));
+            list.into_iter().for_each(|e| c.wrong(format!("scenario.{}", e.path), e.message));
         }
         let exposures = self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len());
         if exposures == 0 {
-            wrong("contender".into(), format!("there is no contender {}; count from 0", self.contender));
+            c.wrong("contender", format!("there is no contender {}; count from 0", self.contender));
         }
-        if !(0.0..360.0).contains(&self.framing.ra_deg) {
-            wrong("framing.ra_deg".into(), "give 0 to less than 360 degrees".into());
-        }
-        if !(-90.0..=90.0).contains(&self.framing.dec_deg) {
-            wrong("framing.dec_deg".into(), "give -90 to 90 degrees".into());
-        }
-        if !(-360.0..=360.0).contains(&self.framing.position_angle_deg) {
-            wrong("framing.position_angle_deg".into(), "give -360 to 360 degrees".into());
-        }
-        if !(0.01..=1.0).contains(&self.clear_share) {
-            wrong("clear_share".into(), "give 0.01 to 1: the share of nights that are clear".into());
-        }
+        c.place_on_sky("framing", self.framing.ra_deg, self.framing.dec_deg);
+        c.within("framing.position_angle_deg", self.framing.position_angle_deg, -360.0, 360.0, "degrees");
+        c.within("clear_share", self.clear_share, 0.01, 1.0, "of the nights that are clear");
         // Without a contender there are no exposures to check against: that is told once.
         let known = |exposure: usize| exposures == 0 || exposure < exposures;
         for (i, g) in self.goals.iter().enumerate() {
             if !known(g.exposure) {
-                wrong(format!("goals[{i}].exposure"), format!("there is no exposure {}; count from 0", g.exposure));
+                c.wrong(format!("goals[{i}].exposure"), format!("there is no exposure {}; count from 0", g.exposure));
             }
-            if !(0.1..=1000.0).contains(&g.snr) {
-                wrong(format!("goals[{i}].snr"), "give 0.1 to 1000".into());
-            }
+            c.within(format_args!("goals[{i}].snr"), g.snr, 0.1, 1000.0, "");
         }
         for (i, g) in self.goals.iter().enumerate() {
             if self.goals[..i].iter().any(|o| (o.exposure, o.quantity) == (g.exposure, g.quantity)) {
-                wrong(format!("goals[{i}]"), "the same exposure and line as a goal before it; give each once".into());
+                c.wrong(format!("goals[{i}]"), "the same exposure and line as a goal before it; give each once");
             }
         }
         if self.goals.is_empty() {
-            wrong("goals".into(), "empty; give at least one goal".into());
+            c.wrong("goals", "empty; give at least one goal");
         }
         if self.nights.len() > MOST_NIGHTS {
-            wrong("nights".into(), format!("{} nights; give at most {MOST_NIGHTS}", self.nights.len()));
+            c.wrong("nights", format!("{} nights; give at most {MOST_NIGHTS}", self.nights.len()));
         }
         for (i, n) in self.nights.iter().enumerate().take(MOST_NIGHTS) {
             if n.shots.len() > MOST_SHOTS {
-                wrong(format!("nights[{i}].shots"), format!("{} entries; give at most {MOST_SHOTS}", n.shots.len()));
+                c.wrong(format!("nights[{i}].shots"), format!("{} entries; give at most {MOST_SHOTS}", n.shots.len()));
             }
             if !is_date(&n.date) {
-                wrong(
+                c.wrong(
                     format!("nights[{i}].date"),
                     format!("\"{}\" is no date; give one such as 2027-01-10, between 1980 and 2090", n.date),
                 );
@@ -186,20 +178,17 @@ impl Campaign {
             for (j, s) in n.shots.iter().enumerate() {
                 let at = format!("nights[{i}].shots[{j}]");
                 if !known(s.exposure) {
-                    wrong(format!("{at}.exposure"), format!("there is no exposure {}; count from 0", s.exposure));
+                    c.wrong(format!("{at}.exposure"), format!("there is no exposure {}; count from 0", s.exposure));
                 }
                 if s.subs > MOST_SUBS {
-                    wrong(format!("{at}.subs"), format!("{} is not accepted; give 0 to {MOST_SUBS} subs", s.subs));
+                    c.wrong(format!("{at}.subs"), format!("{} is not accepted; give 0 to {MOST_SUBS} subs", s.subs));
                 }
-                for (q, v) in s.lines_snr2.iter().filter(|(_, v)| !(0.0..=MOST_SNR2).contains(*v)) {
-                    wrong(format!("{at}.lines_snr2.{}", q.key()), format!("{v} is not accepted; give 0 to {MOST_SNR2:.0}"));
+                for (q, v) in &s.lines_snr2 {
+                    c.within(format_args!("{at}.lines_snr2.{}", q.key()), *v, 0.0, MOST_SNR2, "");
                 }
-                if !(0.0..=MOST_SNR2).contains(&s.snr2) {
-                    wrong(format!("{at}.snr2"), format!("{} is not accepted; give 0 to {MOST_SNR2:.0}", s.snr2));
-                }
+                c.within(format_args!("{at}.snr2"), s.snr2, 0.0, MOST_SNR2, "");
             }
         }
-        if errors.is_empty() { Ok(()) } else { Err(errors) }
     }
 
     /// Square of the signal to noise that a goal has; `purpose` is what its exposure is for.

@@ -5,7 +5,10 @@ use rand_pcg::Pcg64Mcg;
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::campaign::document::{Campaign, CampaignGoal};
 use crate::light::lines::Quantity;
+use crate::night::calendar::{CalendarNight, YearView};
+use crate::night::rate::NightRig;
 
 /// Where one goal stands.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -81,6 +84,22 @@ pub fn forecast(missing_snr2: &[f64], gathered: &[Vec<f64>], exposure_of: &[usiz
     ends.sort_unstable();
     let at = |p: f64| ends.get((RUNS as f64 * p).ceil() as usize - 1).copied();
     Forecast { median_nights: at(0.5).map(|e| e.0), ninety_nights: at(0.9).map(|e| e.0), clear_nights: at(0.5).map(|e| e.1) }
+}
+
+/// Share of a night's light that is left when focusing, flips and dithering have taken theirs (common practice, no source).
+const LEFT_BY_OVERHEADS: f64 = 0.9;
+
+/// When a campaign may be finished: what each goal still lacks against what the nights ahead give.
+pub fn forecast_of(campaign: &Campaign, goals: &[GoalState], rig: &NightRig, ahead: &YearView) -> Forecast {
+    let missing: Vec<f64> = goals.iter().map(|g| (g.goal_snr * g.goal_snr - g.snr * g.snr).max(0.0)).collect();
+    let exposure_of: Vec<usize> = goals.iter().map(|g| g.exposure).collect();
+    let line = |g: &CampaignGoal| g.quantity.and_then(|q| rig.lines(g.exposure).iter().position(|l| *l == q)).unwrap_or(0);
+    let of = |n: &CalendarNight| {
+        let one = |g: &CampaignGoal| LEFT_BY_OVERHEADS * n.lines[g.exposure].get(line(g)).copied().unwrap_or(0.0);
+        campaign.goals.iter().map(one).collect()
+    };
+    let gathered: Vec<Vec<f64>> = ahead.nights.iter().map(of).collect();
+    forecast(&missing, &gathered, &exposure_of, campaign.clear_share, 1)
 }
 
 #[cfg(test)]

@@ -5,5 +5,5 @@ pub(crate) mod forecast;
 pub(crate) mod progress;
 
 pub use document::{Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
-pub use forecast::{Forecast, GoalState, forecast};
-pub use progress::snr2_per_sub;
+pub use forecast::{Forecast, GoalState, forecast, forecast_of};
+pub use progress::{goal_states, next_step, snr2_per_sub};

@@ -15,9 +15,10 @@ use crate::path::scales::Scales;
 use crate::path::scene::Scene;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
-use crate::signal::model::PathModel;
-use crate::signal::rig::{Behind, Pace, Rig};
-use crate::signal::star::StarTerms;
+use crate::signal::channel::ChannelModel;
+use crate::signal::instrument::InformationRate;
+use crate::signal::model::LightPath;
+use crate::signal::rig::{FilterRates, Rig};
 use crate::wording::{clock, seconds};
 
 const HOUR_S: f64 = 3600.0;
@@ -61,58 +62,41 @@ pub fn add_ons(
     s: &Scenario,
     scene: &Scene,
     contender: &Contender,
-    path: &PathModel,
+    path: &LightPath,
     filters: &[GearFilter],
     draws: PathDraws,
 ) -> Vec<AddOn> {
     let rig = Rig::new(s, scene, contender);
-    let broad = path.exposures.iter().any(|e| e.equivalent_width_nm > 40.0);
+    let broad = path.is_broad();
     let mut out = Vec::new();
     if !broad {
-        out.extend(star_colours(s, &rig, contender, path, filters, draws));
+        out.extend(star_colours(s, &rig, filters, draws));
     } else if s.target.lines_rayleigh.ha > 0.0 {
         out.extend(line_on_top(s, &rig, contender, filters, draws));
     }
     out
 }
 
-fn limit(s: &Scenario, contender: &Contender, path: &PathModel, behind: &Behind, sub_s: f64) -> Option<f64> {
-    let subs = HOUR_S / (sub_s + path.between_s);
-    let limits = behind.channels.iter().filter_map(|(_, share, r)| {
-        let star = StarTerms {
-            v0_e_per_s: r.star_v0,
-            background_e_per_s: r.background() + r.dark,
-            read_noise_e: contender.sensor.at_gain(contender.gain).read_noise_e,
-            sub_s,
-            subs,
-            fwhm_arcsec: s.seeing_fwhm_arcsec,
-            scale_arcsec: path.scale_arcsec,
-            pixel_share: *share,
-        };
-        star.limit_v_mag()
-    });
-    limits.min_by(f64::total_cmp)
+/// The faintest star of an hour, V mag, in the channel that reaches least deep.
+fn limit(rig: &Rig, through: &FilterRates, scales: &Scales, sub_s: f64) -> Option<f64> {
+    let subs = HOUR_S / (sub_s + rig.instrument.between_s);
+    let star = |c: &ChannelModel| rig.instrument.star_terms(&c.rates(scales, 0.0), c.pixel_share, sub_s, subs).limit_v_mag();
+    through.channels.iter().filter_map(star).min_by(f64::total_cmp)
 }
 
 /// An hour of each colour (mono) or an hour without a filter (colour) for star colours.
-fn star_colours(
-    s: &Scenario,
-    rig: &Rig,
-    contender: &Contender,
-    path: &PathModel,
-    filters: &[GearFilter],
-    draws: PathDraws,
-) -> Option<AddOn> {
-    let sets: Vec<Behind> = if rig.is_colour() {
-        vec![rig.behind_own(None)]
+fn star_colours(s: &Scenario, rig: &Rig, filters: &[GearFilter], draws: PathDraws) -> Option<AddOn> {
+    let sets: Vec<FilterRates> = if rig.is_colour() {
+        vec![rig.through_own_cone(None)]
     } else {
-        let colour = |id: &str| filters.iter().find(|f| f.id == id && f.kind == FilterKind::Lrgb).map(|f| rig.behind_own(Some(&f.filter)));
+        let colour =
+            |id: &str| filters.iter().find(|f| f.id == id && f.kind == FilterKind::Lrgb).map(|f| rig.through_own_cone(Some(&f.filter)));
         vec![colour("red")?, colour("green")?, colour("blue")?]
     };
-    let sub_s = rig.pace(&sets[0], Quantity::Continuum).sub_s.clamp(5.0, 60.0);
-    let depth_of = |sets: &[Behind]| sets.iter().filter_map(|b| limit(s, contender, path, b, sub_s)).min_by(f64::total_cmp);
-    let depth = depth_of(&sets)?;
-    let drawn = draws.range(|scales, _| depth_of(&sets.iter().map(|b| b.scaled(scales)).collect::<Vec<_>>()).unwrap_or(depth));
+    let sub_s = rig.instrument.information_rate(&sets[0].channels, Quantity::Continuum, &Scales::ONE).sub_s.clamp(5.0, 60.0);
+    let depth_of = |scales: &Scales| sets.iter().filter_map(|set| limit(rig, set, scales, sub_s)).min_by(f64::total_cmp);
+    let depth = depth_of(&Scales::ONE)?;
+    let drawn = draws.range(|scales, _| depth_of(scales).unwrap_or(depth));
     let depths = if drawn.high - drawn.low > 0.05 { format!(" ({:.1} to {:.1})", drawn.low, drawn.high) } else { String::new() };
     let clock_s = HOUR_S * sets.len() as f64;
     let left = (1.0 - clock_s / s.total_s).max(0.0).sqrt();
@@ -129,13 +113,17 @@ fn star_colours(
 /// A 7 nm H-alpha filter to lay over the broadband picture.
 fn line_on_top(s: &Scenario, rig: &Rig, contender: &Contender, filters: &[GearFilter], draws: PathDraws) -> Option<AddOn> {
     let f = filters.iter().find(|f| f.id == "ha-7")?;
-    let behind = rig.behind_own(Some(&f.filter));
-    let pace = rig.pace(&behind, Quantity::Ha);
-    let time = pace.time_to_s(s.goal_snr)?;
-    let own = rig.pace_at(&rig.behind_own(contender.exposures[0].filter.as_ref()), Quantity::Ha, contender.exposures[0].sub_s);
+    let through = rig.through_own_cone(Some(&f.filter));
+    let best = rig.instrument.information_rate(&through.channels, Quantity::Ha, &Scales::ONE);
+    let time = best.time_to_s(s.goal_snr)?;
+    let first = &contender.exposures[0];
+    let broad = rig.through_own_cone(first.filter.as_ref());
+    let own = rig.instrument.information_rate_at(&broad.channels, Quantity::Ha, first.sub_s, &Scales::ONE);
     let against = own.time_to_s(s.goal_snr).map_or(String::new(), |t| format!("; the broadband frames alone need {} for it", clock(t)));
-    let range = draws
-        .range(|scales, _| rig.pace_at(&behind.scaled(scales), Quantity::Ha, pace.sub_s).time_to_s(s.goal_snr).unwrap_or(f64::INFINITY));
+    let range = draws.range(|scales, _| {
+        let rate = rig.instrument.information_rate_at(&through.channels, Quantity::Ha, best.sub_s, scales);
+        rate.time_to_s(s.goal_snr).unwrap_or(f64::INFINITY)
+    });
     let text = format!("{} ({}) through {} bring H-alpha to SNR {}{against}.", clock(time), between(&range), f.filter.name, s.goal_snr);
     Some(AddOn { name: "H-alpha on top of the broadband picture".into(), clock_s: time, clock_range_s: Some(range), text })
 }
@@ -149,15 +137,16 @@ pub fn dual_pairs(s: &Scenario, scene: &Scene, contender: &Contender, filters: &
     }
     let multi: Vec<&GearFilter> = filters.iter().filter(|f| f.kind == FilterKind::MultiBand && f.fits != FilterFits::Mono).collect();
     // Squares of the signal to noise per second in S, H and O, each filter at the sub of its weakest line.
-    let lines_of = |f: &GearFilter, behind: &Behind, q: Quantity| behind.equivalent_width_nm < 40.0 && passes(&f.filter, q);
-    let behinds: Vec<Behind> = multi.iter().map(|f| rig.behind_own(Some(&f.filter))).collect();
-    let paces: Vec<[Option<Pace>; 3]> =
-        multi.iter().zip(&behinds).map(|(f, b)| LINES_OF_SHO.map(|q| lines_of(f, b, q).then(|| rig.pace(b, q)))).collect();
-    let rates: Vec<Vec<f64>> = paces.iter().map(|p| p.iter().map(|p| p.map_or(0.0, |p| p.information_per_s)).collect()).collect();
+    let lines_of = |f: &GearFilter, through: &FilterRates, q: Quantity| !through.is_broad() && passes(&f.filter, q);
+    let through: Vec<FilterRates> = multi.iter().map(|f| rig.through_own_cone(Some(&f.filter))).collect();
+    let best_rate = |f: &FilterRates, q| rig.instrument.information_rate(&f.channels, q, &Scales::ONE);
+    let best: Vec<[Option<InformationRate>; 3]> =
+        multi.iter().zip(&through).map(|(f, t)| LINES_OF_SHO.map(|q| lines_of(f, t, q).then(|| best_rate(t, q)))).collect();
+    let rates: Vec<Vec<f64>> = best.iter().map(|b| b.iter().map(|b| b.map_or(0.0, |b| b.per_s)).collect()).collect();
     // The same at the same subs under another sky and target.
     let drawn = |i: usize, scales: &Scales| -> [f64; 3] {
-        let behind = behinds[i].scaled(scales);
-        [0, 1, 2].map(|k| paces[i][k].map_or(0.0, |p| rig.pace_at(&behind, LINES_OF_SHO[k], p.sub_s).information_per_s))
+        let channels = &through[i].channels;
+        [0, 1, 2].map(|k| best[i][k].map_or(0.0, |b| rig.instrument.information_rate_at(channels, LINES_OF_SHO[k], b.sub_s, scales).per_s))
     };
     let mut pairs: Vec<DualPair> = Vec::new();
     for a in 0..multi.len() {
@@ -215,13 +204,13 @@ fn passes(f: &crate::scenario::exposure::Filter, q: Quantity) -> bool {
 }
 
 /// Paths at equal clock: what each quantity reaches in the same time, best first, in a sentence a quantity.
-pub fn equal_clock(s: &Scenario, paths: &[PathModel], ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<String> {
+pub fn equal_clock(s: &Scenario, paths: &[LightPath], ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<String> {
     let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
     quantities.sort();
     quantities.dedup();
     let letter = |i: usize| char::from(b'A' + i as u8);
     let sentence = |q: &Quantity| {
-        let time = |p: &PathModel| p.time_s(*q, s.goal_snr, &p.shares(), &Scales::ONE, &[]);
+        let time = |p: &LightPath| p.time_s(*q, s.goal_snr, &p.shares(), &Scales::ONE, &[]);
         let mut order: Vec<(usize, f64)> = paths.iter().enumerate().filter_map(|(i, p)| Some((i, time(p)?))).collect();
         order.sort_by(|a, b| a.1.total_cmp(&b.1));
         let [(best, t), rest @ ..] = &order[..] else { return None };

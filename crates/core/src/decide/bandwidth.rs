@@ -13,7 +13,7 @@ use crate::scenario::check::Checked;
 use crate::scenario::exposure::{Filter, Passband};
 use crate::scenario::rig::Optics;
 use crate::signal::rig::Rig;
-use crate::workers::Crew;
+use crate::workers::Workers;
 
 /// Focal ratios of the chart.
 const FOCAL_RATIOS: [f64; 13] = [1.8, 2.0, 2.2, 2.5, 2.8, 3.2, 3.6, 4.0, 4.8, 5.6, 7.0, 8.5, 10.0];
@@ -107,8 +107,14 @@ fn at_ratio(optics: &Optics, focal_ratio: f64) -> Optics {
 /// Sweeps width, offset and focal ratio for a line on one contender's rig.
 ///
 /// Only the angles of the light follow the focal ratio; aperture and pixel scale stay, so that the chart shows the cone
-/// and nothing else; `crew` does the work. `None` for the continuum, or where the target does not emit the line.
-pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, tables: &Tables, crew: &impl Crew) -> Option<BandwidthAnswer> {
+/// and nothing else; `workers` does the work. `None` for the continuum, or where the target does not emit the line.
+pub fn bandwidth(
+    scenario: &Checked,
+    contender: usize,
+    quantity: Quantity,
+    tables: &Tables,
+    workers: &impl Workers,
+) -> Option<BandwidthAnswer> {
     let s = scenario.scenario();
     let c = s.contenders.get(contender)?;
     let light = s.target.lines_rayleigh.each();
@@ -119,8 +125,8 @@ pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, table
     let by_mag = TENTH * s.choices.uncertainty.sky_mag;
     let skies = [0.0, -by_mag, by_mag].map(Scales::darker_sky);
     let snr = |filter: &Filter, cone: &Optics, offset: f64| -> UnderSkies {
-        let behind = rig.behind(Some(filter), cone, offset);
-        skies.map(|sky| rig.pace(&behind.scaled(&sky), quantity).information_per_s.sqrt())
+        let through = rig.through(Some(filter), cone, offset);
+        skies.map(|sky| rig.instrument.information_rate(&through.channels, quantity, &sky).per_s.sqrt())
     };
 
     let used = c.exposures.iter().filter_map(|e| e.filter.as_ref());
@@ -138,7 +144,7 @@ pub fn bandwidth(scenario: &Checked, contender: usize, quantity: Quantity, table
         None => row(0.0, &at_ratio(&c.optics, FOCAL_RATIOS[i])),
         Some(j) => row(offsets_nm[j], &c.optics),
     };
-    let mut by_ratio: Vec<Vec<UnderSkies>> = crew.each(ratios + offsets_nm.len(), &task);
+    let mut by_ratio: Vec<Vec<UnderSkies>> = workers.each(ratios + offsets_nm.len(), &task);
     let by_offset = by_ratio.split_off(ratios);
 
     let widest = |row: &[UnderSkies], sky: usize| widths_nm[largest(&under(row, sky))];

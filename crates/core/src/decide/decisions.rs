@@ -5,21 +5,18 @@ use crate::decide::differences::{Difference, differences, losses};
 use crate::decide::gain::GainDecision;
 use crate::decide::sensitivity::{Flip, Influence};
 use crate::decide::split::TimeDecision;
-use crate::decide::sub::decision::{SubDecision, decide_sub};
-use crate::decide::uncertainty::draws::{Draws, Range, stated};
-use crate::decide::uncertainty::ranges::{QuantityRange, ranges, star_limits};
+use crate::decide::study::Study;
+use crate::decide::sub::decision::SubDecision;
+use crate::decide::uncertainty::draws::{Range, stated};
+use crate::decide::uncertainty::ranges::{QuantityRange, star_limits};
 use crate::decide::value::Worth;
-use crate::decide::{add_ons, gain, sensitivity, split, value};
+use crate::decide::{add_ons, sensitivity, split, value};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::library::gear::GearFilter;
 use crate::light::lines::Quantity;
-use crate::light::tables::Tables;
-use crate::scenario::check::Checked;
-use crate::signal::model::models;
-use crate::signal::prepare::Prepared;
 
 /// Everything that is decided about a scenario.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -61,18 +58,13 @@ pub struct PathDecisions {
     pub dual_pairs: Vec<DualPair>,
 }
 
-/// Decides everything. `filters` is the shelf, for add-ons and pairs.
-pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> DecisionsAnswer {
-    let s = scenario.scenario();
-    let prepared = Prepared::new(scenario, tables);
-    let answer = prepared.answer(scenario);
-    let paths = models(s, &prepared);
-    let draws = Draws::new(s);
-    let all_ranges = ranges(s, &paths, &draws);
-    let values = value::values(s, &paths, &draws);
-    let equal_clock = add_ons::equal_clock(s, &paths, &all_ranges);
+/// Decides everything about a study's scenario. `filters` is the shelf, for add-ons and pairs.
+pub fn decide(study: &Study, filters: &[GearFilter]) -> DecisionsAnswer {
+    let (s, paths, draws) = (study.scenario(), &study.model.paths, &study.draws);
+    let [first, ..] = &study.evaluation.contenders[..] else { unreachable!("a scenario has a path") };
+    let values = value::values(s, paths, draws);
     let mut pairs_of: Vec<(usize, Vec<DualPair>)> = Vec::new();
-    let decided = s.contenders.iter().zip(&paths).zip(all_ranges).zip(values).enumerate().map(|(i, (((c, path), ranges), worth))| {
+    let decided = s.contenders.iter().zip(paths).zip(values).enumerate().map(|(i, ((c, path), worth))| {
         // Rows that share a rig share its pairs: they do not depend on the filter in use.
         let same_rig = pairs_of.iter().find(|(j, _)| {
             let other = &s.contenders[*j];
@@ -80,23 +72,29 @@ pub fn decide(scenario: &Checked, filters: &[GearFilter], tables: &Tables) -> De
         });
         let dual_pairs = match same_rig {
             Some((_, pairs)) => pairs.clone(),
-            None => add_ons::dual_pairs(s, &prepared.scene, c, filters, draws.of(i)),
+            None => add_ons::dual_pairs(s, &study.model.scene, c, filters, draws.of(i)),
         };
         pairs_of.push((i, dual_pairs.clone()));
+        let (own, ranges) = (&study.evaluation.contenders[i], &study.ranges[i]);
         PathDecisions {
-            subs: (0..c.exposures.len()).map(|at| decide_sub(s, c, at, path, &path.gain, draws.of(i))).collect(),
-            gain: gain::decide_gain(s, c, path, draws.of(i)),
+            subs: study.subs[i].clone(),
+            gain: study.gains[i].clone(),
             time: split::decide_time(s, c, path, draws.of(i)),
-            differences: if i == 0 { Vec::new() } else { differences(s, &answer.contenders[0], &answer.contenders[i], &ranges) },
-            losses: if i == 0 { Vec::new() } else { losses(&answer.contenders[0], &answer.contenders[i]) },
+            differences: if i == 0 { Vec::new() } else { differences(s, first, own, ranges) },
+            losses: if i == 0 { Vec::new() } else { losses(first, own) },
             limiting_star_v_mag: star_limits(s, path, draws.of(i)),
             influences: sensitivity::influences(s, path, draws.of(i)),
-            add_ons: add_ons::add_ons(s, &prepared.scene, c, path, filters, draws.of(i)),
+            add_ons: add_ons::add_ons(s, &study.model.scene, c, path, filters, draws.of(i)),
             dual_pairs,
-            ranges,
+            ranges: ranges.clone(),
             worth,
         }
     });
     let decided = decided.collect();
-    DecisionsAnswer { paths: decided, flips: sensitivity::flips(s, &paths, &draws), equal_clock, uncertainty: stated(s) }
+    DecisionsAnswer {
+        paths: decided,
+        flips: sensitivity::flips(s, paths, draws),
+        equal_clock: add_ons::equal_clock(s, paths, &study.ranges),
+        uncertainty: stated(s),
+    }
 }

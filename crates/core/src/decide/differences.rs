@@ -7,11 +7,9 @@ use crate::decide::uncertainty::draws::Range;
 use crate::decide::uncertainty::ranges::QuantityRange;
 use crate::evaluate::answer::{ContenderAnswer, QuantityAnswer};
 use crate::light::lines::Quantity;
+use crate::path::filter::response::BROAD_NM;
 use crate::scenario::document::Scenario;
 use crate::wording::{ABOUT_EQUAL, clock, times};
-
-/// A filter wider than this shows stars and dust in their colours, nm.
-const BROAD_NM: f64 = 40.0;
 
 /// The difference in one quantity.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -81,7 +79,7 @@ pub fn no_difference(ratio: f64, range: Option<&Range>) -> bool {
 /// Differences in every quantity that either path records.
 pub fn differences(
     s: &Scenario,
-    base: &ContenderAnswer,
+    baseline: &ContenderAnswer,
     path: &ContenderAnswer,
     ranges: &std::collections::BTreeMap<Quantity, QuantityRange>,
 ) -> Vec<Difference> {
@@ -89,7 +87,7 @@ pub fn differences(
         .into_iter()
         .filter_map(|q| {
             let has = |c: &ContenderAnswer| named(c).find(|(other, _)| *other == q).map(|(_, a)| a);
-            let (a, b) = (has(base), has(path));
+            let (a, b) = (has(baseline), has(path));
             let none = Difference::nothing(q);
             match (a, b) {
                 (Some(a), Some(b)) => Some(both(s, q, &a, &b, ranges.get(&q), none)),
@@ -146,15 +144,15 @@ fn both(s: &Scenario, q: Quantity, a: &QuantityAnswer, b: &QuantityAnswer, range
 }
 
 /// What a path gives up or adds besides its quantities, sentence by sentence.
-pub fn losses(base: &ContenderAnswer, path: &ContenderAnswer) -> Vec<String> {
+pub fn losses(baseline: &ContenderAnswer, path: &ContenderAnswer) -> Vec<String> {
     let mut out = Vec::new();
-    for (q, a) in named(base) {
+    for (q, a) in named(baseline) {
         if !named(path).any(|(other, _)| other == q) {
             let still = a.time_to_goal_s.is_some();
             out.push(format!("{}{}.", capital(&lost(q)), if still { "" } else { ", which A does not reach either" }));
         }
     }
-    match (has_star_colours(base), has_star_colours(path)) {
+    match (has_star_colours(baseline), has_star_colours(path)) {
         (true, false) => out.push("Stars lose their colours.".into()),
         (false, true) => out.push("Stars keep their colours.".into()),
         _ => {}
@@ -228,9 +226,9 @@ mod tests {
     #[test]
     fn star_colours_need_three_broad_channels() {
         let s = ic_443();
-        let with = |base: usize, filters: Vec<Option<crate::scenario::exposure::Filter>>| {
+        let with = |baseline: usize, filters: Vec<Option<crate::scenario::exposure::Filter>>| {
             let mut s = s.clone();
-            s.contenders = vec![through(&s.contenders[base], filters, 60.0)];
+            s.contenders = vec![through(&s.contenders[baseline], filters, 60.0)];
             has_star_colours(&evaluate(&s).contenders[0])
         };
         let (mono, colour) = (0, 2);

@@ -8,14 +8,12 @@ use crate::library::gear::{FilterFits, GearFilter};
 use crate::light::lines::Quantity;
 use crate::light::tables::Tables;
 use crate::path::filter::report::line_transmissions;
+use crate::path::filter::response::RECORDED_FROM;
 use crate::path::scales::Scales;
 use crate::path::scene::Scene;
 use crate::scenario::check::Checked;
-use crate::signal::rig::{Behind, Rig};
-use crate::wording::{clock, times};
-
-/// A filter records a line where at least this share of it comes through.
-const RECORDS_FROM: f64 = 0.01;
+use crate::signal::rig::{FilterRates, Rig};
+use crate::wording::{ABOUT_EQUAL, clock, times};
 
 /// A filter's place in the ranking.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -53,21 +51,23 @@ pub fn rank_filters(
     let scene = Scene::new(s, tables);
     let Some(c) = s.contenders.get(contender) else { return Vec::new() };
     let rig = Rig::new(s, &scene, c);
-    let open = rig.behind_own(None);
-    let open_time = rig.pace(&open, quantity).time_to_s(s.goal_snr);
+    let open = rig.through_own_cone(None);
+    let open_time = rig.instrument.information_rate(&open.channels, quantity, &Scales::ONE).time_to_s(s.goal_snr);
     let fits = |f: &&GearFilter| match f.fits {
         FilterFits::Any => true,
         FilterFits::Mono => !rig.is_colour(),
         FilterFits::Colour => rig.is_colour(),
     };
     let draws = Draws::new(s);
-    let judge = |id: Option<String>, name: &str, behind: &Behind, slide: Option<(f64, f64)>| {
-        let pace = rig.pace(behind, quantity);
-        let signal_kept = ratio(behind.signal(quantity), open.signal(quantity));
-        let sky_kept = ratio(behind.sky(), open.sky());
-        let time = if signal_kept >= RECORDS_FROM { pace.time_to_s(s.goal_snr) } else { None };
-        let under =
-            |scales: &Scales| rig.pace_at(&behind.scaled(scales), quantity, pace.sub_s).time_to_s(s.goal_snr).unwrap_or(f64::INFINITY);
+    let judge = |id: Option<String>, name: &str, through: &FilterRates, slide: Option<(f64, f64)>| {
+        let best = rig.instrument.information_rate(&through.channels, quantity, &Scales::ONE);
+        let signal_kept = ratio(through.signal(quantity), open.signal(quantity));
+        let sky_kept = ratio(through.sky(), open.sky());
+        let time = if signal_kept >= RECORDED_FROM { best.time_to_s(s.goal_snr) } else { None };
+        let under = |scales: &Scales| {
+            let rate = rig.instrument.information_rate_at(&through.channels, quantity, best.sub_s, scales);
+            rate.time_to_s(s.goal_snr).unwrap_or(f64::INFINITY)
+        };
         let time_range_s = time.map(|_| draws.of(0).range(|scales, _| under(scales)));
         let why = why(quantity, id.is_none(), signal_kept, sky_kept, time, open_time, slide);
         RankedFilter {
@@ -75,8 +75,8 @@ pub fn rank_filters(
             name: name.to_owned(),
             time_to_goal_s: time,
             time_range_s,
-            snr: if time.is_some() { (pace.information_per_s * s.total_s).sqrt() } else { 0.0 },
-            sub_s: pace.sub_s,
+            snr: if time.is_some() { (best.per_s * s.total_s).sqrt() } else { 0.0 },
+            sub_s: best.sub_s,
             signal_kept,
             sky_kept,
             why,
@@ -88,7 +88,7 @@ pub fn rank_filters(
             .get(&quantity)
             .filter(|t| t.too_narrow)
             .map(|t| (t.in_cone, t.head_on));
-        ranked.push(judge(Some(f.id.clone()), &f.filter.name, &rig.behind_own(Some(&f.filter)), slide));
+        ranked.push(judge(Some(f.id.clone()), &f.filter.name, &rig.through_own_cone(Some(&f.filter)), slide));
     }
     ranked.sort_by(|a, b| a.time_to_goal_s.unwrap_or(f64::INFINITY).total_cmp(&b.time_to_goal_s.unwrap_or(f64::INFINITY)));
     ranked
@@ -118,8 +118,8 @@ fn why(q: Quantity, open: bool, signal: f64, sky: f64, time: Option<f64>, open_t
         text += &format!("; the cone slides its band, {} instead of {}", percent(cone), percent(head_on));
     }
     match open_time.map(|o| time / o) {
-        Some(r) if r > 1.07 => text + &format!(": it takes more light than noise, {} without it.", times(1.0 / r)),
-        Some(r) if r > 0.93 => text + ": about the same as no filter.",
+        Some(r) if r > 1.0 + ABOUT_EQUAL => text + &format!(": it takes more light than noise, {} without it.", times(1.0 / r)),
+        Some(r) if r > 1.0 - ABOUT_EQUAL => text + ": about the same as no filter.",
         Some(r) => text + &format!(": {} of no filter.", times(r)),
         None => text + ".",
     }

@@ -9,10 +9,10 @@ use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
 use crate::light::units::mag_from_linear;
 use crate::path::rates::Rates;
 use crate::path::sensor::GainPoint;
-use crate::scenario::choices::{Purpose, School};
+use crate::scenario::choices::{Purpose, SubCriterion};
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
-use crate::signal::model::PathModel;
+use crate::signal::model::LightPath;
 use crate::signal::star::star_peak_share;
 use crate::signal::sub::plateau;
 use crate::wording::seconds;
@@ -20,9 +20,9 @@ use crate::wording::seconds;
 /// Information that differs by less than this is a tie, broken by range: the same 5 % within which a sub's length does not matter.
 const TIE: f64 = 0.05;
 
-/// One rung.
+/// One option.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct GainRung {
+pub struct GainOption {
     /// Gain setting, or ISO.
     pub setting: f64,
     /// Electrons per ADU.
@@ -43,7 +43,7 @@ pub struct GainRung {
     pub core_fill: f64,
     /// Its range in a sub of that length.
     pub core_fill_range: Range,
-    /// Information per hour at that sub, as a share of the best rung's best.
+    /// Information per hour at that sub, as a share of the best option's best.
     pub information: f64,
     /// Its range.
     pub information_range: Range,
@@ -62,8 +62,8 @@ pub struct GainDecision {
     pub also_advised: Vec<f64>,
     /// "gain" or "ISO".
     pub scale: &'static str,
-    /// The rungs, lowest setting first.
-    pub rungs: Vec<GainRung>,
+    /// The options, lowest setting first.
+    pub options: Vec<GainOption>,
     /// Why, in a sentence.
     pub text: String,
     /// The numbers behind it.
@@ -77,17 +77,17 @@ fn is_iso(contender: &Contender) -> bool {
 }
 
 /// The ladder of one contender under one state of sky and target: `r` are the rates of the channel that decides.
-fn climb(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, r: &Rates) -> Vec<GainRung> {
-    let star_v0 = r.star_v0 * star_peak_share(s.seeing_fwhm_arcsec, path.scale_arcsec);
+fn options_at(s: &Scenario, contender: &Contender, at: usize, path: &LightPath, r: &Rates) -> Vec<GainOption> {
+    let star_v0 = r.star_v0 * star_peak_share(s.seeing_fwhm_arcsec, path.instrument.scale_arcsec);
     let peak = peak_rate(s, r);
     let one = |row: &crate::scenario::rig::GainRow| {
         let gain = contender.sensor.at_gain(row.setting);
-        let sub_s = ladder_sub_s(s, contender, at, path, &gain, r);
+        let sub_s = option_sub_s(s, contender, at, path, &gain, r);
         let room = gain.full_scale_e - (r.background() + r.dark) * sub_s;
         let star_clips_v_mag = mag_from_linear(room / (star_v0 * sub_s)).filter(|m| m.is_finite());
         let core_fill = peak * sub_s / gain.full_scale_e;
-        let information = path.sub_terms(r, &gain).information(sub_s);
-        GainRung {
+        let information = path.instrument.sub_terms_at(r, &gain).information(sub_s);
+        GainOption {
             setting: row.setting,
             e_per_adu: gain.e_per_adu,
             read_noise_e: gain.read_noise_e,
@@ -103,41 +103,41 @@ fn climb(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, r: &R
             within_limits: core_fill <= s.choices.core_fill && star_clips_v_mag.is_some_and(|m| m <= s.choices.star_clips_v_mag),
         }
     };
-    let mut rungs: Vec<GainRung> = contender.sensor.gains.iter().map(one).collect();
-    let most = rungs.iter().map(|g| g.information).fold(f64::MIN_POSITIVE, f64::max);
-    rungs.iter_mut().for_each(|g| g.information /= most);
-    rungs
+    let mut options: Vec<GainOption> = contender.sensor.gains.iter().map(one).collect();
+    let most = options.iter().map(|g| g.information).fold(f64::MIN_POSITIVE, f64::max);
+    options.iter_mut().for_each(|g| g.information /= most);
+    options
 }
 
-/// The rung to use: of those within the limits (of all where none is) the widest range among the most informative.
-fn pick(rungs: &[GainRung]) -> &GainRung {
-    let allowed = || rungs.iter().filter(|g| g.within_limits || rungs.iter().all(|other| !other.within_limits));
+/// The option to use: of those within the limits (of all where none is) the widest range among the most informative.
+fn pick(options: &[GainOption]) -> &GainOption {
+    let allowed = || options.iter().filter(|g| g.within_limits || options.iter().all(|other| !other.within_limits));
     let top = allowed().map(|g| g.information).fold(0.0, f64::max);
     let tie = allowed().filter(|g| g.information >= top * (1.0 - TIE));
-    tie.max_by(|a, b| a.range_stops.total_cmp(&b.range_stops)).unwrap_or(&rungs[0])
+    tie.max_by(|a, b| a.range_stops.total_cmp(&b.range_stops)).unwrap_or(&options[0])
 }
 
 /// Climbs the ladder of one contender, judged by its exposure with the largest share of the clock.
-pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel, draws: PathDraws) -> GainDecision {
+pub fn decide_gain(s: &Scenario, contender: &Contender, path: &LightPath, draws: PathDraws) -> GainDecision {
     let at = (0..path.exposures.len()).max_by(|&a, &b| path.exposures[a].share.total_cmp(&path.exposures[b].share)).unwrap_or(0);
     let deciding = path.exposures[at].deciding();
     let live = s.choices.purpose == Purpose::Live;
-    let mut rungs = climb(s, contender, at, path, deciding.nominal());
+    let mut options = options_at(s, contender, at, path, deciding.nominal());
     let peaks = draws.range(|scales, centres| peak_rate(s, &deciding.rates(scales, centres.get(at).copied().unwrap_or(0.0))));
     // Little, middling and much light among what was drawn.
-    let ends = by_light(draws.rates(deciding, at)).map(|r| climb(s, contender, at, path, &r));
-    for (i, rung) in rungs.iter_mut().enumerate() {
-        let of = |f: fn(&GainRung) -> f64| Range::of_three([0, 1, 2].map(|d: usize| f(&ends[d][i])));
-        (rung.sub_range_s, rung.information_range) = (of(|g| g.sub_s), of(|g| g.information));
-        rung.core_fill_range = peaks.map(|p| p * rung.sub_s / rung.full_scale_e);
+    let ends = by_light(draws.rates(deciding, at)).map(|r| options_at(s, contender, at, path, &r));
+    for (i, option) in options.iter_mut().enumerate() {
+        let of = |f: fn(&GainOption) -> f64| Range::of_three([0, 1, 2].map(|d: usize| f(&ends[d][i])));
+        (option.sub_range_s, option.information_range) = (of(|g| g.sub_s), of(|g| g.information));
+        option.core_fill_range = peaks.map(|p| p * option.sub_s / option.full_scale_e);
     }
-    let best = pick(&rungs).clone();
+    let best = pick(&options).clone();
     let mut also_advised: Vec<f64> = ends.iter().map(|end| pick(end).setting).filter(|other| *other != best.setting).collect();
     also_advised.sort_by(f64::total_cmp);
     also_advised.dedup();
     let scale = if is_iso(contender) { "ISO" } else { "gain" };
-    let yours = rungs.iter().min_by(|a, b| (a.setting - contender.gain).abs().total_cmp(&(b.setting - contender.gain).abs()));
-    let mut text = words(s, &rungs, &best, yours, contender.gain, live);
+    let yours = options.iter().min_by(|a, b| (a.setting - contender.gain).abs().total_cmp(&(b.setting - contender.gain).abs()));
+    let mut text = words(s, &options, &best, yours, contender.gain, live);
     if !also_advised.is_empty() {
         let others: Vec<String> = also_advised.iter().map(f64::to_string).collect();
         text += &format!("; {} if sky or target are misjudged", others.join(" or "));
@@ -162,25 +162,25 @@ pub fn decide_gain(s: &Scenario, contender: &Contender, path: &PathModel, draws:
             false => "With the least or with the most light of eight draws in ten the ladder names another setting.".to_owned(),
         },
     ];
-    GainDecision { yours: contender.gain, advised: best.setting, also_advised, scale, rungs, text, reasons }
+    GainDecision { yours: contender.gain, advised: best.setting, also_advised, scale, options, text, reasons }
 }
 
-/// The sub at which a rung is judged, s.
-fn ladder_sub_s(s: &Scenario, c: &Contender, at: usize, path: &PathModel, gain: &GainPoint, r: &Rates) -> f64 {
+/// The sub at which an option is judged, s.
+fn option_sub_s(s: &Scenario, c: &Contender, at: usize, path: &LightPath, gain: &GainPoint, r: &Rates) -> f64 {
     if s.choices.purpose == Purpose::Live {
-        return s.choices.live_sub_s.min(path.longest_s.unwrap_or(f64::INFINITY));
+        return s.choices.live_sub_s.min(path.instrument.longest_s.unwrap_or(f64::INFINITY));
     }
-    if s.choices.school == School::Best {
+    if s.choices.school == SubCriterion::Best {
         // The start of the plateau does the same work and clips less: that is where a ladder is judged.
-        return plateau(&path.sub_terms(r, gain)).from_s.max(1.0);
+        return plateau(&path.instrument.sub_terms_at(r, gain)).from_s.max(1.0);
     }
     advised_sub_s(s, c, at, path, gain, r)
 }
 
-fn words(s: &Scenario, rungs: &[GainRung], best: &GainRung, yours: Option<&GainRung>, set: f64, live: bool) -> String {
-    let at = rungs.iter().position(|g| g.setting == best.setting).unwrap_or(0);
-    // A step is where the read noise falls by more than a fifth from one rung to the next.
-    let step = at > 0 && rungs[at].read_noise_e < 0.8 * rungs[at - 1].read_noise_e;
+fn words(s: &Scenario, options: &[GainOption], best: &GainOption, yours: Option<&GainOption>, set: f64, live: bool) -> String {
+    let at = options.iter().position(|g| g.setting == best.setting).unwrap_or(0);
+    // A step is where the read noise falls by more than a fifth from one option to the next.
+    let step = at > 0 && options[at].read_noise_e < 0.8 * options[at - 1].read_noise_e;
     let why = if !best.within_limits {
         format!("stars of V {} or the core clip at every setting; here least information is lost", s.choices.star_clips_v_mag)
     } else if live {
@@ -209,9 +209,9 @@ mod tests {
     use super::*;
     use crate::common::ic_443;
 
-    fn rung(setting: f64, read_noise_e: f64, stops: f64, information: f64, within_limits: bool) -> GainRung {
+    fn option(setting: f64, read_noise_e: f64, stops: f64, information: f64, within_limits: bool) -> GainOption {
         let flat = |x| Range::of_three([x; 3]);
-        GainRung {
+        GainOption {
             setting,
             e_per_adu: 0.5,
             read_noise_e,
@@ -229,12 +229,12 @@ mod tests {
     }
 
     /// A ladder with its step at 100.
-    fn ladder() -> Vec<GainRung> {
+    fn ladder() -> Vec<GainOption> {
         vec![
-            rung(0.0, 3.4, 13.9, 0.90, true),
-            rung(50.0, 3.0, 13.2, 0.92, true),
-            rung(100.0, 1.5, 13.4, 0.99, true),
-            rung(200.0, 1.3, 11.9, 1.0, true),
+            option(0.0, 3.4, 13.9, 0.90, true),
+            option(50.0, 3.0, 13.2, 0.92, true),
+            option(100.0, 1.5, 13.4, 0.99, true),
+            option(200.0, 1.3, 11.9, 1.0, true),
         ]
     }
 
@@ -258,29 +258,29 @@ mod tests {
     }
 
     /// The sentence on a ladder's pick with the gain set to `set`.
-    fn sentence(rungs: &[GainRung], set: f64, live: bool) -> String {
-        let yours = rungs.iter().find(|r| r.setting == set);
-        words(&ic_443(), rungs, pick(rungs), yours, set, live)
+    fn sentence(options: &[GainOption], set: f64, live: bool) -> String {
+        let yours = options.iter().find(|r| r.setting == set);
+        words(&ic_443(), options, pick(options), yours, set, live)
     }
 
     #[test]
     fn the_reason_is_the_one_that_applies() {
-        let rungs = ladder();
-        assert_eq!(sentence(&rungs, 100.0, false), "100: the read noise drops here to 1.5 e-, and the range is still 13.4 stops; yours");
+        let options = ladder();
+        assert_eq!(sentence(&options, 100.0, false), "100: the read noise drops here to 1.5 e-, and the range is still 13.4 stops; yours");
         assert_eq!(
-            sentence(&rungs, 0.0, false),
+            sentence(&options, 0.0, false),
             "100: the read noise drops here to 1.5 e-, and the range is still 13.4 stops; your 0 takes 10 % more time"
         );
-        assert!(sentence(&rungs, 200.0, false).ends_with("; your 200 has 11.9 stops"), "{}", sentence(&rungs, 200.0, false));
-        assert!(sentence(&rungs, 100.0, true).starts_with("100: least read noise in short subs, for live viewing"));
+        assert!(sentence(&options, 200.0, false).ends_with("; your 200 has 11.9 stops"), "{}", sentence(&options, 200.0, false));
+        assert!(sentence(&options, 100.0, true).starts_with("100: least read noise in short subs, for live viewing"));
         let mut even = ladder();
         even[0].information = 0.96;
         assert_eq!(sentence(&even, 0.0, false), "0: the widest range, 13.9 stops, at no cost in time; yours");
         let mut tight = ladder();
         tight.iter_mut().for_each(|r| r.within_limits = false);
         assert!(sentence(&tight, 100.0, false).contains("clip at every setting; here least information is lost"));
-        // Neither the first rung nor a step.
-        let gentle = vec![rung(0.0, 2.0, 13.0, 0.5, true), rung(50.0, 1.9, 12.9, 1.0, true)];
+        // Neither the first option nor a step.
+        let gentle = vec![option(0.0, 2.0, 13.0, 0.5, true), option(50.0, 1.9, 12.9, 1.0, true)];
         assert!(sentence(&gentle, 50.0, false).starts_with("50: the most per hour without clipping, 12.9 stops"));
     }
 

@@ -1,7 +1,7 @@
 //! The decisions: which sub, which gain, how much time and how it is split, what differs and by how much, what is uncertain, what
 //! would turn the verdict, and what a purchase is worth.
 //!
-//! [`Choices`](crate::scenario::Choices) is what a user may set; [`PathModel`](crate::signal::PathModel) holds the electron rates that
+//! [`Choices`](crate::scenario::Choices) is what a user may set; [`LightPath`](crate::signal::LightPath) holds the electron rates that
 //! every decision asks. Nothing here integrates a spectrum, except where it asks a rig about other filters ([`AddOn`], [`rank_filters`],
 //! [`bandwidth()`]).
 
@@ -14,6 +14,7 @@ pub(crate) mod gain;
 pub(crate) mod max_min;
 pub(crate) mod sensitivity;
 pub(crate) mod split;
+pub(crate) mod study;
 pub(crate) mod sub;
 pub(crate) mod uncertainty;
 pub(crate) mod value;
@@ -23,12 +24,13 @@ pub use bandwidth::{BandwidthAnswer, YourFilter, bandwidth};
 pub use decisions::{DecisionsAnswer, PathDecisions, decide};
 pub use differences::{Difference, differences, losses, named, no_difference};
 pub use filter_ranking::{RankedFilter, rank_filters};
-pub use gain::{GainDecision, GainRung, decide_gain};
+pub use gain::{GainDecision, GainOption, decide_gain};
 pub use max_min::least_served_shares;
 pub use sensitivity::{Flip, FlipInput, Influence};
 pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, purpose, wanted};
+pub use study::Study;
 pub use sub::conflict::{Conflict, ShortSet};
-pub use sub::criteria::{Criterion, Wall};
+pub use sub::criteria::{Criterion, SubLimit};
 pub use sub::decision::{SubCurve, SubDecision, SubRange, decide_sub};
 pub use sub::frame::FrameTold;
 pub use uncertainty::draws::{Draws, PathDraws, Range, between, stated};

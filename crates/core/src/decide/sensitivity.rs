@@ -8,7 +8,7 @@ use crate::decide::uncertainty::draws::{Draws, PathDraws, Range};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
-use crate::signal::model::PathModel;
+use crate::signal::model::LightPath;
 
 /// The target is looked at up to so many times brighter or fainter, as a natural logarithm.
 const FARTHEST: f64 = 3.0;
@@ -61,14 +61,14 @@ pub enum FlipInput {
 }
 
 /// What moves the verdict on a path most: for each quantity that it is for, largest first.
-pub fn influences(s: &Scenario, path: &PathModel, draws: PathDraws) -> Vec<Influence> {
+pub fn influences(s: &Scenario, path: &LightPath, draws: PathDraws) -> Vec<Influence> {
     wanted(path).into_iter().flat_map(|q| influences_on(q, s, path, draws)).collect()
 }
 
-fn influences_on(q: Quantity, s: &Scenario, path: &PathModel, draws: PathDraws) -> Vec<Influence> {
+fn influences_on(q: Quantity, s: &Scenario, path: &LightPath, draws: PathDraws) -> Vec<Influence> {
     let shares = path.shares();
     let time = |q: Quantity, scales: &Scales, centres: &[f64]| path.time_s(q, s.goal_snr, &shares, scales, centres);
-    let Some(base) = time(q, &Scales::ONE, &[]) else { return Vec::new() };
+    let Some(baseline) = time(q, &Scales::ONE, &[]) else { return Vec::new() };
     let drawn: Vec<(&Scales, &[f64], f64)> = draws.some(ASKED).filter_map(|(d, c)| Some((d, c, time(q, d, c)?))).collect();
     let one = Scales::ONE;
     let blue = vec![-1.0; path.exposures.len()];
@@ -84,7 +84,7 @@ fn influences_on(q: Quantity, s: &Scenario, path: &PathModel, draws: PathDraws) 
         ("filters at the blue end of their tolerance".into(), one, Some(&blue[..])),
     ];
     let of = |(input, step, centres): (String, Scales, Option<&[f64]>)| {
-        let time_ratio = time(q, &step, centres.unwrap_or(&[]))? / base;
+        let time_ratio = time(q, &step, centres.unwrap_or(&[]))? / baseline;
         let each = drawn.iter().filter_map(|(d, c, t)| Some(time(q, &step.times(d), centres.unwrap_or(c))? / t));
         let time_ratio_range = Range::of(each.collect()).unwrap_or(Range { low: time_ratio, middle: time_ratio, high: time_ratio });
         Some(Influence { quantity: q, input, time_ratio, time_ratio_range })
@@ -108,7 +108,7 @@ struct Sweep<'f> {
 /// The comparison that flips are looked for in.
 struct Field<'a> {
     s: &'a Scenario,
-    paths: &'a [PathModel],
+    paths: &'a [LightPath],
     shares: Vec<Vec<f64>>,
     draws: &'a Draws,
 }
@@ -209,7 +209,7 @@ fn sentence(f: &Flip, word: &str, [then, now]: &[String; 2]) -> String {
 /// What would make another path the fastest: a darker or brighter site, a fainter or brighter target.
 ///
 /// The lamps' light is what changes with the site; the zenith reading at which the order turns is found by halving.
-pub fn flips(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<Flip> {
+pub fn flips(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Flip> {
     let mut out = Vec::new();
     if paths.len() < 2 {
         return out;
@@ -226,7 +226,7 @@ pub fn flips(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<Flip> {
         sweeps.push(Sweep { input: FlipInput::Zenith, from: s.sky.zenith_v_mag, ends, scales: &site });
     }
     sweeps.push(Sweep { input: FlipInput::Target, from: 0.0, ends: [(-FARTHEST, "fainter"), (FARTHEST, "brighter")], scales: &target });
-    let field = Field { s, paths, shares: paths.iter().map(PathModel::shares).collect(), draws };
+    let field = Field { s, paths, shares: paths.iter().map(LightPath::shares).collect(), draws };
     let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
     quantities.sort();
     quantities.dedup();

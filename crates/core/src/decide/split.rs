@@ -10,8 +10,8 @@ use crate::path::scales::Scales;
 use crate::scenario::choices::SplitMode;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
-use crate::signal::model::{ExposureModel, PathModel};
-use crate::signal::stack::{subs_in, time_to_goal_s};
+use crate::signal::model::{ExposureModel, LightPath};
+use crate::signal::stack::{MOST_CLOCK_S, subs_in, time_to_goal_s};
 use crate::wording::clock;
 
 /// One exposure's part of the budget.
@@ -90,8 +90,8 @@ pub struct TimeDecision {
 
 /// What an exposure is there for: the quantity in which it is strongest against its noise; a broad filter is for the continuum
 /// where the target has one.
-pub fn purpose(e: &ExposureModel, path: &PathModel) -> Option<Quantity> {
-    let narrow = e.equivalent_width_nm < 40.0;
+pub fn purpose(e: &ExposureModel, path: &LightPath) -> Option<Quantity> {
+    let narrow = !e.is_broad();
     let worth = |q: Quantity| path.exposure_snr2(e, q, e.sub_s, 1.0, &Scales::ONE, 0.0);
     let list = Quantity::ALL.into_iter().filter(|q| (*q != Quantity::Continuum || !narrow) && worth(*q) > 0.0);
     list.max_by(|a, b| worth(*a).total_cmp(&worth(*b)))
@@ -116,7 +116,7 @@ struct Goal {
 }
 
 /// The goals of a path, those that are wanted first, then by-products; and how many are wanted.
-fn goals(path: &PathModel) -> (Vec<Goal>, usize) {
+fn goals(path: &LightPath) -> (Vec<Goal>, usize) {
     let colours: Vec<usize> =
         (0..path.exposures.len()).filter(|&i| purpose(&path.exposures[i], path) == Some(Quantity::Continuum)).collect();
     let of = |quantity: Quantity| -> Vec<Goal> {
@@ -135,9 +135,9 @@ fn goals(path: &PathModel) -> (Vec<Goal>, usize) {
 
 impl Goal {
     /// Signal to noise after `clock_s` split as `shares`.
-    fn snr(&self, path: &PathModel, clock_s: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> f64 {
+    fn snr(&self, path: &LightPath, clock_s: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> f64 {
         let one = |(i, e): (usize, &ExposureModel)| {
-            let subs = clock_s * shares[i] / (e.sub_s + path.between_s);
+            let subs = clock_s * shares[i] / (e.sub_s + path.instrument.between_s);
             let counts = self.alone.is_none_or(|own| own == i);
             if counts { path.exposure_snr2(e, self.quantity, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0)) } else { 0.0 }
         };
@@ -146,12 +146,12 @@ impl Goal {
 }
 
 /// gains[i][k]: square of the signal to noise per second that exposure i gives to goal k.
-fn gains(path: &PathModel, goals: &[Goal], scales: &Scales, centres: &[f64]) -> Vec<Vec<f64>> {
+fn gains(path: &LightPath, goals: &[Goal], scales: &Scales, centres: &[f64]) -> Vec<Vec<f64>> {
     let of = |i: usize, e: &ExposureModel, g: &Goal| {
         if g.alone.is_some_and(|own| own != i) {
             return 0.0;
         }
-        let subs = 1.0 / (e.sub_s + path.between_s);
+        let subs = 1.0 / (e.sub_s + path.instrument.between_s);
         path.exposure_snr2(e, g.quantity, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0))
     };
     path.exposures.iter().enumerate().map(|(i, e)| goals.iter().map(|g| of(i, e, g)).collect()).collect()
@@ -161,14 +161,14 @@ fn gains(path: &PathModel, goals: &[Goal], scales: &Scales, centres: &[f64]) -> 
 const BY_PRODUCT: f64 = 1.0 / 15.0;
 
 /// What a path records on purpose: not the continuum that leaks through narrow filters.
-fn recorded(path: &PathModel) -> impl Iterator<Item = Quantity> + '_ {
-    let broad = path.exposures.iter().any(|e| e.equivalent_width_nm > 40.0);
+fn recorded(path: &LightPath) -> impl Iterator<Item = Quantity> + '_ {
+    let broad = path.is_broad();
     Quantity::ALL.into_iter().filter(move |&q| path.records(q) && (q != Quantity::Continuum || broad))
 }
 
 /// The quantities of a path that someone wants from it: not lines that drown beside what the path is for. Judged with the same time
 /// for every exposure: how the clock happens to be split now does not decide what a filter is there for.
-pub fn wanted(path: &PathModel) -> Vec<Quantity> {
+pub fn wanted(path: &LightPath) -> Vec<Quantity> {
     let n = path.exposures.len();
     let even = vec![1.0 / n as f64; n];
     let snr: Vec<(Quantity, f64)> = recorded(path).map(|q| (q, path.snr(q, 3600.0, &even, &Scales::ONE, &[]))).collect();
@@ -177,7 +177,7 @@ pub fn wanted(path: &PathModel) -> Vec<Quantity> {
 }
 
 /// Shares by a mode, from what each exposure gives to each goal: see [`gains`].
-fn shares_for(path: &PathModel, contender: &Contender, goals: &[Goal], gains: &[Vec<f64>], mode: SplitMode, luminance: f64) -> Vec<f64> {
+fn shares_for(path: &LightPath, contender: &Contender, goals: &[Goal], gains: &[Vec<f64>], mode: SplitMode, luminance: f64) -> Vec<f64> {
     let n = path.exposures.len();
     match mode {
         SplitMode::AsGiven => path.shares(),
@@ -212,9 +212,9 @@ fn fair_shares(gains: &[Vec<f64>], n: usize) -> Vec<f64> {
 }
 
 /// Signal to noise of every goal after `clock_s` split as `shares`, in one draw.
-fn snrs(path: &PathModel, goals: &[Goal], gains: &[Vec<f64>], clock_s: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> Vec<f64> {
+fn snrs(path: &LightPath, goals: &[Goal], gains: &[Vec<f64>], clock_s: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> Vec<f64> {
     // With dithered frames the squares grow with time: what one second gives is enough.
-    if path.calibration.dithered {
+    if path.instrument.calibration.dithered {
         let served = |k: usize| shares.iter().zip(gains).map(|(x, row)| x * row[k]).sum::<f64>();
         return (0..goals.len()).map(|k| (clock_s * served(k)).sqrt()).collect();
     }
@@ -235,7 +235,7 @@ struct Outcome {
 struct Question<'a> {
     s: &'a Scenario,
     contender: &'a Contender,
-    path: &'a PathModel,
+    path: &'a LightPath,
     /// What must be served, then by-products.
     goals: Vec<Goal>,
     /// How many must be served.
@@ -255,7 +255,7 @@ impl Question<'_> {
         };
         let mut shares = of(gains);
         let moves = matches!(mode, SplitMode::EqualSnr | SplitMode::Weighted);
-        if self.path.calibration.dithered || !moves {
+        if self.path.instrument.calibration.dithered || !moves {
             return shares;
         }
         // Noise that calibration leaves in every frame alike does not average out: the squares grow ever more slowly with time. What
@@ -275,7 +275,7 @@ impl Question<'_> {
             if clock_s < 1.0 {
                 return at_first[i].clone();
             }
-            let (subs, centre) = (clock_s / (e.sub_s + self.path.between_s), centres.get(i).copied().unwrap_or(0.0));
+            let (subs, centre) = (clock_s / (e.sub_s + self.path.instrument.between_s), centres.get(i).copied().unwrap_or(0.0));
             let one = |g: &Goal| match g.alone {
                 Some(own) if own != i => 0.0,
                 _ => self.path.exposure_snr2(e, g.quantity, e.sub_s, subs, scales, centre) / clock_s,
@@ -291,9 +291,9 @@ fn outcome(q: &Question, mode: SplitMode, draws: PathDraws) -> Outcome {
     let nominal = gains(path, goals, &Scales::ONE, &[]);
     let shares = q.shares(mode, &nominal, &Scales::ONE, &[]);
     let slowest = |gains: &[Vec<f64>], scales: &Scales, centres: &[f64]| -> Option<f64> {
-        if path.calibration.dithered {
+        if path.instrument.calibration.dithered {
             let least = snrs(path, goals, gains, 1.0, &shares, scales, centres).into_iter().take(q.wanted).fold(f64::INFINITY, f64::min);
-            return (least > 0.0).then(|| (s.goal_snr / least).powi(2)).filter(|t| *t <= 3.6e10);
+            return (least > 0.0).then(|| (s.goal_snr / least).powi(2)).filter(|t| *t <= MOST_CLOCK_S);
         }
         let each = goals.iter().take(q.wanted).map(|g| time_to_goal_s(s.goal_snr, |t| g.snr(path, t, &shares, scales, centres)));
         each.into_iter().try_fold(0.0f64, |most, t| Some(most.max(t?)))
@@ -340,7 +340,7 @@ fn parts(q: &Question, out: &Outcome) -> Vec<SplitPart> {
             share: out.shares[i],
             share_range: out.share_ranges[i],
             clock_s,
-            subs: subs_in(clock_s, e.sub_s, path.between_s) as u32,
+            subs: subs_in(clock_s, e.sub_s, path.instrument.between_s) as u32,
             snr: own.map_or(0.0, |v| v.snr),
             snr_range: own.map_or(Range::of_three([0.0; 3]), |v| v.snr_range),
             served,
@@ -374,7 +374,7 @@ fn words(q: &Question, chosen: &Outcome, fair: &Outcome) -> String {
             format!("all reach SNR {goal} in {}; split evenly in SNR it takes {}", told(chosen, yours), told(fair, best))
         }
         // What is not dithered is split for the time that is given, not for the goal's: nothing is claimed then.
-        (_, Some(yours), _) if path.calibration.dithered => {
+        (_, Some(yours), _) if path.instrument.calibration.dithered => {
             format!("all reach SNR {goal} in {}, and no other split is faster", told(chosen, yours))
         }
         (_, Some(yours), _) => format!("all reach SNR {goal} in {}", told(chosen, yours)),
@@ -382,7 +382,7 @@ fn words(q: &Question, chosen: &Outcome, fair: &Outcome) -> String {
 }
 
 /// Decides the total time of one contender.
-pub fn decide_time(s: &Scenario, contender: &Contender, path: &PathModel, draws: PathDraws) -> TimeDecision {
+pub fn decide_time(s: &Scenario, contender: &Contender, path: &LightPath, draws: PathDraws) -> TimeDecision {
     let mode = s.choices.split;
     let (goals, wanted) = goals(path);
     let q = Question { s, contender, path, goals, wanted };
@@ -391,7 +391,7 @@ pub fn decide_time(s: &Scenario, contender: &Contender, path: &PathModel, draws:
     let chosen = other.as_ref().unwrap_or(&fair);
     let split_reason = |(i, e): (usize, &ExposureModel)| {
         let q = purpose(e, path);
-        let per_h = q.map_or(0.0, |q| path.exposure_snr2(e, q, e.sub_s, 3600.0 / (e.sub_s + path.between_s), &Scales::ONE, 0.0));
+        let per_h = q.map_or(0.0, |q| path.exposure_snr2(e, q, e.sub_s, 3600.0 / (e.sub_s + path.instrument.between_s), &Scales::ONE, 0.0));
         let r = fair.share_ranges[i];
         let open = if r.is_open() { format!(" ({})", between(&r.map(|x| x * s.total_s))) } else { String::new() };
         format!(
@@ -418,17 +418,17 @@ pub fn decide_time(s: &Scenario, contender: &Contender, path: &PathModel, draws:
 /// Per sub, a master dark of N adds (D t + R^2)/N, times the number of subs where nothing is dithered; a master flat of N frames
 /// of F electrons adds (L t)^2/(N F); a bias master adds R^2/N to each flat of variance F. Each is held below
 /// ((1 + p)^2 - 1) of the variance that it adds to.
-fn calibration(s: &Scenario, path: &PathModel, draws: PathDraws) -> CalibrationFrames {
+fn calibration(s: &Scenario, path: &LightPath, draws: PathDraws) -> CalibrationFrames {
     let p = s.choices.calibration_excess;
     let allowed = (1.0 + p).powi(2) - 1.0;
-    let r2 = path.gain.read_noise_e.powi(2);
-    let flat_e = path.gain.full_scale_e / 2.0;
+    let r2 = path.instrument.gain.read_noise_e.powi(2);
+    let flat_e = path.instrument.gain.full_scale_e / 2.0;
     let whole = |n: f64| n.ceil().clamp(10.0, 5000.0);
     let need = |scales: &Scales, centres: &[f64]| {
         let (mut darks, mut flats) = (0.0f64, 0.0f64);
         for (i, e) in path.exposures.iter().enumerate() {
-            let subs = subs_in(s.total_s * e.share, e.sub_s, path.between_s).max(1.0);
-            let repeats = if path.calibration.dithered { 1.0 } else { subs };
+            let subs = subs_in(s.total_s * e.share, e.sub_s, path.instrument.between_s).max(1.0);
+            let repeats = if path.instrument.calibration.dithered { 1.0 } else { subs };
             for c in &e.channels {
                 let r = c.rates(scales, centres.get(i).copied().unwrap_or(0.0));
                 let variance = r.total() * e.sub_s + r2;
@@ -443,7 +443,7 @@ fn calibration(s: &Scenario, path: &PathModel, draws: PathDraws) -> CalibrationF
     let bias = whole(r2 / (flat_e * allowed));
     let (darks_range, flats_range) = (draws.range(|s, c| need(s, c).0), draws.range(|s, c| need(s, c).1));
     let open = |r: &Range| if r.is_open() { format!(" ({:.0} to {:.0})", r.low, r.high) } else { String::new() };
-    let how = if path.calibration.dithered { "dithered" } else { "not dithered, so their noise does not average out" };
+    let how = if path.instrument.calibration.dithered { "dithered" } else { "not dithered, so their noise does not average out" };
     let text = format!(
         "{darks} darks{}, {flats} flats{} of each filter, {bias} bias frames: each adds under {:.0} % noise ({how})",
         open(&darks_range),

@@ -9,7 +9,7 @@ use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
-use crate::signal::model::PathModel;
+use crate::signal::model::LightPath;
 use crate::wording::{clock, times, two_figures};
 
 /// What one path saves against the first.
@@ -93,7 +93,7 @@ fn price_per_hour(extra_price: Option<f64>, saved_h: f64, year_h: f64) -> Option
 }
 
 /// By what purchases can be judged: every quantity that one of the paths is for, and all that the first one is for together.
-fn bases(paths: &[PathModel]) -> Vec<Option<Quantity>> {
+fn judged_by(paths: &[LightPath]) -> Vec<Option<Quantity>> {
     let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
     quantities.sort();
     quantities.dedup();
@@ -109,7 +109,7 @@ struct Judged<'a> {
 
 impl Judged<'_> {
     /// Time until the slowest of them is there; `None` where one is not recorded or out of reach.
-    fn time_s(&self, path: &PathModel, scales: &Scales, centres: &[f64]) -> Option<f64> {
+    fn time_s(&self, path: &LightPath, scales: &Scales, centres: &[f64]) -> Option<f64> {
         let shares = path.shares();
         let times = self.quantities.iter().map(|q| path.time_s(*q, self.s.goal_snr, &shares, scales, centres));
         times.into_iter().try_fold(0.0f64, |most, t| Some(most.max(t?)))
@@ -125,7 +125,7 @@ impl Judged<'_> {
     }
 
     /// Why a path cannot be compared.
-    fn missing(&self, path: &PathModel) -> String {
+    fn missing(&self, path: &LightPath) -> String {
         match self.quantities.iter().find(|q| !path.records(**q)) {
             Some(q) => format!("records no {}", q.label()),
             None => format!("does not reach SNR {} in {}", self.s.goal_snr, self.label()),
@@ -138,10 +138,10 @@ impl Judged<'_> {
 ///
 /// With N clear nights of h hours a year, the first path's pictures take N h hours; the same pictures through another path take
 /// N h t / t_first, and the rest is saved.
-pub fn values(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<Vec<Worth>> {
+pub fn values(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Vec<Worth>> {
     let Some(first) = paths.first() else { return Vec::new() };
     let mut out: Vec<Vec<Worth>> = vec![Vec::new(); paths.len()];
-    for basis in bases(paths) {
+    for basis in judged_by(paths) {
         let judged = Judged { s, basis, quantities: basis.map_or_else(|| wanted(first), |q| vec![q]) };
         // Draw by draw, so that what both paths share cancels.
         let drawn = |i: usize| -> Vec<Option<f64>> { draws.of(i).iter().map(|(d, c)| judged.time_s(&paths[i], d, c)).collect() };
@@ -155,7 +155,7 @@ pub fn values(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<Vec<Worth
 }
 
 /// The worth of the path at `i` against the first, with the times of both in every draw.
-fn worth(judged: &Judged, i: usize, [first, path]: [&PathModel; 2], [of_first, own]: [&[Option<f64>]; 2]) -> Worth {
+fn worth(judged: &Judged, i: usize, [first, path]: [&LightPath; 2], [of_first, own]: [&[Option<f64>]; 2]) -> Worth {
     let s = judged.s;
     let c = &s.contenders[i];
     let year_h = s.choices.clear_nights_per_year * s.choices.hours_per_night;

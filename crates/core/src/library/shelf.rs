@@ -96,7 +96,10 @@ impl ShelfEntry {
     /// # Errors
     /// All fields that are wrong.
     pub fn check(self) -> Result<Self, Vec<FieldError>> {
-        let mut c = Checker::default();
+        Checker::errors_of(|c| self.checked_by(c)).map(|()| self)
+    }
+
+    fn checked_by(&self, c: &mut Checker) {
         c.name("name", &self.name);
         match &self.thing {
             ShelfThing::Site(s) => c.site("thing.item", s),
@@ -112,7 +115,6 @@ impl ShelfEntry {
                 c.sensor("thing.item.sensor", &k.sensor);
             }
         }
-        if c.errors.is_empty() { Ok(self) } else { Err(c.errors) }
     }
 }
 

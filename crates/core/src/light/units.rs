@@ -1,5 +1,8 @@
 //! Unit conversions between what imagers quote and photons.
 
+/// Full width at half maximum of a Gaussian over its standard deviation: 2 sqrt(2 ln 2).
+pub const FWHM_PER_SIGMA: f64 = 2.354_820_045_030_949;
+
 /// Planck constant, J s (SI, exact).
 pub const PLANCK_J_S: f64 = 6.626_070_15e-34;
 

@@ -72,8 +72,8 @@ pub fn reveal(orders: &[Vec<usize>], choices: &[Vec<usize>], snr: &[f64], judged
     let (mut agreed, mut pairs, mut repeated) = (0, 0, 0);
     for a in 0..snr.len() {
         for b in a + 1..snr.len() {
-            for eye in &by_eye {
-                if let Some(first) = ordered(eye, a, b) {
+            for judged in &by_eye {
+                if let Some(first) = ordered(judged, a, b) {
                     pairs += 1;
                     agreed += u32::from(first == (snr[a] > snr[b]));
                 }

@@ -6,13 +6,13 @@ use crate::light::tables::Tables;
 use crate::look::field::{Field, FieldSpec, LAYERS};
 use crate::look::noise::{Stacking, deviates, row_rng};
 use crate::look::planes::star_colour;
-use crate::look::view::LookView;
+use crate::look::view::{LookView, star_sigma_px};
 use crate::path::rates::Rates;
 use crate::path::sensor::GainPoint;
 use crate::scenario::check::Checked;
 use crate::scenario::rig::CfaColour;
-use crate::signal::prepare::Prepared;
-use crate::workers::Crew;
+use crate::signal::model::Model;
+use crate::workers::Workers;
 
 /// What a whole sub is made of; rows are counted on demand, so that a frame never stands in memory twice.
 pub struct SimulatedSub {
@@ -49,17 +49,17 @@ pub fn whole_sub(
     exposure: usize,
     view: &LookView,
     tables: &Tables,
-    crew: &impl Crew,
+    workers: &impl Workers,
 ) -> Option<SimulatedSub> {
     let s = scenario.scenario();
     let c = s.contenders.get(contender)?;
     c.exposures.get(exposure)?;
-    let prepared = Prepared::new(scenario, tables);
-    let p = &prepared.contenders[contender];
-    let own = &p.exposures[exposure];
-    let scale = p.scale_arcsec;
+    let model = Model::nominal(scenario, tables);
+    let path = &model.paths[contender];
+    let own = &path.exposures[exposure];
+    let scale = path.instrument.scale_arcsec;
     let size = [c.sensor.columns as usize, c.sensor.rows as usize];
-    let fwhm_arcsec = s.seeing_fwhm_arcsec.hypot(2.355 * view.guiding_rms_arcsec);
+    let fwhm_arcsec = view.star_fwhm_arcsec(s);
     let size_arcsec = size.map(|n| n as f64 * scale);
     let spec = FieldSpec {
         kind: s.target.kind,
@@ -70,8 +70,8 @@ pub fn whole_sub(
         fwhm_arcsec,
         flat: view.flat,
     };
-    let field = Field::new(spec, TRUTH_COLUMNS.min(size[0]).max(2), crew);
-    let sigma_px = (fwhm_arcsec / 2.354_82 / scale).max(0.35);
+    let field = Field::new(spec, TRUTH_COLUMNS.min(size[0]).max(2), workers);
+    let sigma_px = star_sigma_px(fwhm_arcsec, scale);
     let mut stars_by_row = vec![Vec::new(); size[1]];
     let reach = REACH_SIGMAS * sigma_px + 1.0;
     for (i, star) in field.stars.iter().enumerate() {
@@ -87,7 +87,7 @@ pub fn whole_sub(
         "b" => 460.0,
         _ => 550.0,
     };
-    let rates = own.channels.iter().map(|ch| (ch.rates, wavelength(ch.name))).collect();
+    let rates = own.channels.iter().map(|ch| (*ch.nominal(), wavelength(ch.name))).collect();
     let at = |name: &str| own.channels.iter().position(|ch| ch.name == name).unwrap_or(0);
     let mut pattern = [0; 4];
     if let Some(letters) = &c.sensor.cfa {
@@ -99,7 +99,7 @@ pub fn whole_sub(
         size,
         scale_arcsec: scale,
         sub_s: c.exposures[exposure].sub_s,
-        gain: p.gain,
+        gain: path.instrument.gain,
         offset_adu: c.sensor.offset_adu,
         most_adu: 2f64.powi(c.sensor.bits as i32) - 1.0,
         seed: view.seed,

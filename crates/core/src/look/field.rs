@@ -8,7 +8,7 @@ use rand_pcg::Pcg64Mcg;
 
 use crate::light::lines::Quantity;
 use crate::scenario::target::TargetKind;
-use crate::workers::Crew;
+use crate::workers::Workers;
 
 /// Layers in the order of [`Quantity::ALL`].
 pub const LAYERS: usize = Quantity::ALL.len();
@@ -107,8 +107,8 @@ fn ridges(seed: u64, x: f64, y: f64, octaves: u32, sharp: f64) -> f64 {
 }
 
 impl Field {
-    /// Lays the truth out on a grid of `columns` across. `crew` does the rows; the truth does not depend on how.
-    pub fn new(spec: FieldSpec, columns: usize, crew: &impl Crew) -> Self {
+    /// Lays the truth out on a grid of `columns` across. `workers` does the rows; the truth does not depend on how.
+    pub fn new(spec: FieldSpec, columns: usize, workers: &impl Workers) -> Self {
         let rows = ((columns as f64) * spec.size_arcsec[1] / spec.size_arcsec[0]).round().max(2.0) as usize;
         let mut layers: [Vec<f32>; LAYERS] = Default::default();
         if spec.flat {
@@ -122,7 +122,7 @@ impl Field {
             let x = |i: usize| ((i as f64 + 0.5) / columns as f64 - 0.5) * spec.size_arcsec[0] / spec.object_arcsec;
             (0..columns).map(|i| structure(spec.kind, u64::from(spec.seed), x(i), y, octaves)).collect()
         };
-        for values in crew.each(rows, &row).into_iter().flatten() {
+        for values in workers.each(rows, &row).into_iter().flatten() {
             layers.iter_mut().zip(values).for_each(|(layer, v)| layer.push(v.max(0.0) as f32));
         }
         for layer in &mut layers {
@@ -325,7 +325,7 @@ fn stars(spec: &FieldSpec) -> Vec<Star> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::workers::Alone;
+    use crate::workers::SingleThread;
 
     fn spec(kind: TargetKind) -> FieldSpec {
         FieldSpec { kind, seed: 5, size_arcsec: [600.0, 600.0], object_arcsec: 600.0, peak_factor: 8.0, fwhm_arcsec: 2.5, flat: false }
@@ -333,7 +333,7 @@ mod tests {
 
     #[test]
     fn the_same_seed_is_the_same_sky_and_another_is_another() {
-        let at = |seed| Field::new(FieldSpec { seed, ..spec(TargetKind::HIiRegion) }, 64, &Alone).at(37.0, -81.0);
+        let at = |seed| Field::new(FieldSpec { seed, ..spec(TargetKind::HIiRegion) }, 64, &SingleThread).at(37.0, -81.0);
         assert_eq!(at(5), at(5));
         assert_ne!(at(5), at(6));
     }
@@ -341,7 +341,7 @@ mod tests {
     #[test]
     fn the_part_of_interest_is_about_one_and_the_core_is_the_peak() {
         for kind in [TargetKind::HIiRegion, TargetKind::SupernovaRemnant, TargetKind::GalaxyWithHIi, TargetKind::ReflectionNebula] {
-            let f = Field::new(spec(kind), 200, &Alone);
+            let f = Field::new(spec(kind), 200, &SingleThread);
             let most = f.layers.iter().flatten().copied().fold(0.0, f32::max);
             assert!(most >= 7.5, "{kind:?}: {most}");
             let main = if kind == TargetKind::ReflectionNebula { 4 } else { 0 };
@@ -352,7 +352,7 @@ mod tests {
 
     #[test]
     fn stars_grow_in_number_with_magnitude() {
-        let f = Field::new(FieldSpec { size_arcsec: [7200.0, 7200.0], ..spec(TargetKind::HIiRegion) }, 16, &Alone);
+        let f = Field::new(FieldSpec { size_arcsec: [7200.0, 7200.0], ..spec(TargetKind::HIiRegion) }, 16, &SingleThread);
         let up_to = |m: f64| f.stars.iter().filter(|s| s.v_mag < m).count() as f64;
         let growth = up_to(16.0) / up_to(15.0);
         assert!((growth / 10f64.powf(0.36) - 1.0).abs() < 0.1, "{growth}");
@@ -360,7 +360,7 @@ mod tests {
 
     #[test]
     fn a_line_across_is_the_field_itself() {
-        let f = Field::new(spec(TargetKind::HIiRegion), 64, &Alone);
+        let f = Field::new(spec(TargetKind::HIiRegion), 64, &SingleThread);
         for y in [-250.0, 0.0, 33.3, 280.0] {
             let row = f.along(y);
             for x in [-299.9, -120.0, 0.0, 77.7, 299.9] {
@@ -375,8 +375,8 @@ mod tests {
 
     #[test]
     fn a_cluster_has_its_stars_and_they_are_three_magnitudes_brighter() {
-        let field = Field::new(spec(TargetKind::HIiRegion), 16, &Alone);
-        let cluster = Field::new(spec(TargetKind::Cluster), 16, &Alone);
+        let field = Field::new(spec(TargetKind::HIiRegion), 16, &SingleThread);
+        let cluster = Field::new(spec(TargetKind::Cluster), 16, &SingleThread);
         assert_eq!(cluster.stars.len(), field.stars.len() + 180);
         let up_to = |f: &Field, m: f64| f.stars.iter().filter(|s| s.v_mag < m).count();
         // All of them end three magnitudes above the faintest of the field, and none outshines the sky's brightest.

@@ -5,11 +5,13 @@ use utoipa::ToSchema;
 
 use crate::light::units::linear_from_mag;
 use crate::path::rates::Rates;
-use crate::path::sky::air::{Air, airmass};
+use crate::path::sky::air::Air;
+use crate::path::sky::artificial::lamp_growth;
 use crate::path::sky::moon::{MoonTerms, moon_mag_krisciunas_schaefer};
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
 use crate::scenario::sky::{Moon, Sky};
+use crate::signal::instrument::Instrument;
 use crate::signal::stack::subs_in;
 
 /// Share of the light that a sensor with its cover glass throws back (from memory).
@@ -97,7 +99,7 @@ fn lamps_per_deg(sky: &Sky) -> f64 {
     if sky.toward_target_v_mag.is_some() {
         return 0.0;
     }
-    let at = |a: f64| 1.0 + 0.6 * (airmass(a.clamp(1.0, 90.0)) - 1.0);
+    let at = |a: f64| lamp_growth(a.clamp(1.0, 90.0));
     let a = sky.target_altitude_deg;
     (at(a + 0.5) - at(a - 0.5)) / at(a)
 }
@@ -145,7 +147,8 @@ pub struct Seen<'a> {
 impl<'a> Slopes<'a> {
     fn new(s: &'a Scenario, c: &Contender, exposure: usize, seen: Seen<'a>) -> Self {
         let Seen { rates, pixels, wavelength_nm } = seen;
-        let scale = c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
+        let instrument = Instrument::new(s, c);
+        let scale = instrument.scale_arcsec;
         let (w, h) = (f64::from(c.sensor.columns) * scale / 3600.0, f64::from(c.sensor.rows) * scale / 3600.0);
         let e = &c.exposures[exposure];
         Self {
@@ -154,9 +157,9 @@ impl<'a> Slopes<'a> {
             k_v: Air::new(s.sky.site_height_m, s.sky.k_v, 1.0).k(550.0),
             half_deg: w.hypot(h) / 2.0,
             lamps_e_per_s: (rates.sky[1] * lamps_per_deg(&s.sky) * h).abs(),
-            subs: subs_in(s.total_s * e.share, e.sub_s, c.overhead_s_per_sub + c.sensor.readout_s).max(1.0),
+            subs: subs_in(s.total_s * e.share, e.sub_s, instrument.between_s).max(1.0),
             sub_s: e.sub_s,
-            read_noise_e: c.sensor.at_gain(c.gain).read_noise_e,
+            read_noise_e: instrument.gain.read_noise_e,
             pixels,
             wavelength_nm,
         }
@@ -165,8 +168,8 @@ impl<'a> Slopes<'a> {
     /// Moonlight in the channel over that in V at a distance, up to a constant: molecules scatter as the fourth power of the
     /// wavelength, aerosols as its 1.3th.
     fn moon_colour(&self, distance_deg: f64) -> f64 {
-        let (t, x) = (MoonTerms::at(distance_deg), self.wavelength_nm / 550.0);
-        (t.rayleigh * x.powi(-4) + t.mie * x.powf(-1.3)) / (t.rayleigh + t.mie)
+        let t = MoonTerms::at(distance_deg);
+        t.scattered(self.wavelength_nm) / (t.rayleigh + t.mie)
     }
 
     fn moon_linear(&self, moon: &Moon, toward_moon_deg: f64) -> f64 {
@@ -237,6 +240,7 @@ pub fn gradient_by_distance(s: &Scenario, c: &Contender, exposure: usize, seen: 
 mod tests {
     use super::*;
     use crate::common::ic_443;
+    use crate::path::sky::air::airmass;
 
     /// By hand: f/4 after a reducer of 0.8 on 500 mm, a gap of 10 mm: 5 mm across, 5 / 400 of a radian.
     #[test]

@@ -6,15 +6,13 @@ use utoipa::ToSchema;
 use crate::light::lines::Quantity;
 use crate::look::planes::{Plane, Planes};
 use crate::look::view::{Match, Palette, Stretch};
+use crate::path::filter::response::BROAD_NM;
 
 /// Brightness of the background on screen, 0-1.
 const BACKGROUND_LEVEL: f64 = 0.12;
 
 /// Target means above the background that reach full white.
 const WHITE_TARGETS: f64 = 12.0;
-
-/// A filter wider than this shows stars in their own light, nm.
-const BROAD_NM: f64 = 40.0;
 
 /// A plane so many times wider than the next is luminance, not a colour.
 const LUMINANCE_OVER_COLOUR: f64 = 1.5;

@@ -5,12 +5,12 @@ use crate::light::spectrum::GRID_FIRST_NM;
 use crate::light::units::blackbody_photons;
 use crate::look::field::{Field, LAYERS, Star};
 use crate::look::ghost::{Ghost, Seen, ghost, gradient};
-use crate::look::view::LookView;
+use crate::look::view::{LookView, star_sigma_px};
 use crate::path::filter::weights::FilterInCone;
 use crate::path::rates::Rates;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
-use crate::signal::prepare::PreparedContender;
+use crate::signal::model::LightPath;
 
 /// One channel of one exposure over the crop.
 #[derive(Clone, Debug)]
@@ -52,8 +52,8 @@ const ARCSEC_PER_DEG: f64 = 3600.0;
 
 impl Planes {
     /// Counts one contender's electrons over the crop.
-    pub fn new(s: &Scenario, c: &Contender, prepared: &PreparedContender, field: &Field, view: &LookView) -> Self {
-        let scale_arcsec = prepared.scale_arcsec;
+    pub fn new(s: &Scenario, c: &Contender, path: &LightPath, field: &Field, view: &LookView) -> Self {
+        let scale_arcsec = path.instrument.scale_arcsec;
         let [width, height] = field.spec().size_arcsec.map(|a| ((a / scale_arcsec).round() as usize).max(8));
         let channels = c.sensor.channels();
         let middle = |n: usize| n as f64 / 2.0 - 0.5;
@@ -65,9 +65,9 @@ impl Planes {
             .collect();
         let mut ghosts = Vec::new();
         let mut planes = Vec::new();
-        for (i, (e, p)) in c.exposures.iter().zip(&prepared.exposures).enumerate() {
+        for (i, (e, p)) in c.exposures.iter().zip(&path.exposures).enumerate() {
             let weights = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0).weights();
-            let brightest = p.channels.iter().max_by(|a, b| a.rates.star_v0.total_cmp(&b.rates.star_v0)).map(|c| c.rates);
+            let brightest = p.channels.iter().max_by(|a, b| a.nominal().star_v0.total_cmp(&b.nominal().star_v0)).map(|c| *c.nominal());
             let halo = brightest.and_then(|r| ghost(c, i, &r, view.gap_mm, s.total_s));
             for (channel, own) in channels.iter().zip(&p.channels) {
                 let response = channel.response_on_grid();
@@ -77,27 +77,21 @@ impl Planes {
                     moment += w * r * (GRID_FIRST_NM + k as f64);
                 }
                 let wavelength_nm = if sum > 0.0 { moment / sum } else { 550.0 };
-                let slope = gradient(s, c, i, Seen { rates: &own.rates, pixels: own.stack.pixels, wavelength_nm });
+                let slope = gradient(s, c, i, Seen { rates: own.nominal(), pixels: own.pixels, wavelength_nm });
                 let mut plane = Plane {
                     exposure: i,
                     channel: own.name,
                     share: own.pixel_share,
                     wavelength_nm,
                     equivalent_width_nm: p.equivalent_width_nm,
-                    rates: own.rates,
+                    rates: *own.nominal(),
                     records: own.records,
                     e_per_s: Vec::with_capacity(width * height),
                     target_e_per_s: Vec::new(),
                 };
                 plane.fill(&truth, [width, height], scale_arcsec, slope.percent / sensor_diagonal_deg(c), view.moon_direction_deg);
                 if !view.flat {
-                    plane.add_stars(
-                        &field.stars,
-                        [width, height],
-                        scale_arcsec,
-                        s.seeing_fwhm_arcsec.hypot(2.355 * view.guiding_rms_arcsec),
-                        halo.as_ref(),
-                    );
+                    plane.add_stars(&field.stars, [width, height], scale_arcsec, view.star_fwhm_arcsec(s), halo.as_ref());
                 }
                 planes.push(plane);
             }
@@ -139,7 +133,7 @@ impl Plane {
 
     /// Stars as Gaussians, and the ghosts of bright ones.
     fn add_stars(&mut self, stars: &[Star], [width, height]: [usize; 2], scale: f64, fwhm_arcsec: f64, halo: Option<&Ghost>) {
-        let sigma_px = (fwhm_arcsec / 2.354_82 / scale).max(0.35);
+        let sigma_px = star_sigma_px(fwhm_arcsec, scale);
         for star in stars {
             let colour = star_colour(star.temperature_k, self.wavelength_nm);
             let e_per_s = self.rates.star_v0 * colour * 10f64.powf(-0.4 * star.v_mag);

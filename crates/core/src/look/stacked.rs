@@ -18,9 +18,9 @@ use crate::look::words::{ghost_words, gradient_words};
 use crate::scenario::check::Checked;
 use crate::scenario::field_error::FieldError;
 use crate::scenario::rig::Contender;
-use crate::signal::prepare::Prepared;
+use crate::signal::model::Model;
 use crate::signal::stack::subs_in;
-use crate::workers::Crew;
+use crate::workers::Workers;
 
 /// Pixels of all planes together up to which their grain is kept: eight bytes each.
 const MOST_GRAIN: usize = 6_000_000;
@@ -92,19 +92,19 @@ pub struct Measured {
 pub type BoxArcsec = [f64; 4];
 
 impl Look {
-    /// Counts the electrons of every contender over the crop; `crew` does the work.
-    pub fn new(scenario: Checked, view: LookView, tables: &Tables, crew: &impl Crew) -> Self {
-        Self::after(&[], scenario, view, tables, crew)
+    /// Counts the electrons of every contender over the crop; `workers` does the work.
+    pub fn new(scenario: Checked, view: LookView, tables: &Tables, workers: &impl Workers) -> Self {
+        Self::after(&[], scenario, view, tables, workers)
     }
 
     /// The same, taking over from earlier looks what their pictures share with this one: the truth on the sky, and the grain of
     /// equal seeds and sizes.
-    pub fn after(earlier: &[Arc<Self>], scenario: Checked, view: LookView, tables: &Tables, crew: &impl Crew) -> Self {
-        let prepared = Prepared::new(&scenario, tables);
+    pub fn after(earlier: &[Arc<Self>], scenario: Checked, view: LookView, tables: &Tables, workers: &impl Workers) -> Self {
+        let model = Model::nominal(&scenario, tables);
         let s = scenario.scenario();
-        let finest = prepared.contenders.iter().map(|p| p.scale_arcsec).fold(f64::INFINITY, f64::min);
+        let finest = model.paths.iter().map(|p| p.instrument.scale_arcsec).fold(f64::INFINITY, f64::min);
         let size = view.field_arcsec.min(MOST_PIXELS * finest);
-        let fwhm_arcsec = s.seeing_fwhm_arcsec.hypot(2.355 * view.guiding_rms_arcsec);
+        let fwhm_arcsec = view.star_fwhm_arcsec(s);
         let spec = FieldSpec {
             kind: s.target.kind,
             seed: view.seed,
@@ -117,10 +117,10 @@ impl Look {
         let columns = ((size / fwhm_arcsec * 1.2) as usize).clamp(48, TRUTH_COLUMNS);
         // The truth on the sky does not know what shines before it.
         let known = earlier.iter().map(|l| &l.field).find(|f| f.is_of(&spec, columns)).cloned();
-        let field = known.unwrap_or_else(|| Arc::new(Field::new(spec, columns, crew)));
+        let field = known.unwrap_or_else(|| Arc::new(Field::new(spec, columns, workers)));
         let contenders: Vec<Planes> =
-            crew.each(s.contenders.len(), &|i| Planes::new(s, &s.contenders[i], &prepared.contenders[i], &field, &view));
-        let gains = prepared.contenders.iter().map(|p| p.gain).collect();
+            workers.each(s.contenders.len(), &|i| Planes::new(s, &s.contenders[i], &model.paths[i], &field, &view));
+        let gains = model.paths.iter().map(|p| p.instrument.gain).collect();
         let pixels: usize = contenders.iter().flat_map(|c| &c.planes).map(|p| p.e_per_s.len()).sum();
         let list: Vec<(usize, usize)> = contenders.iter().enumerate().flat_map(|(i, c)| (0..c.planes.len()).map(move |k| (i, k))).collect();
         let kept = |seed: u32, plane: u64, size: [usize; 2]| {
@@ -131,7 +131,7 @@ impl Look {
             let (plane, size) = (plane_id(i, k), contenders[i].size);
             (pixels <= MOST_GRAIN).then(|| kept(view.seed, plane, size).unwrap_or_else(|| Arc::new(Grain::new(view.seed, plane, size))))
         };
-        let mut all = crew.each(list.len(), &of).into_iter();
+        let mut all = workers.each(list.len(), &of).into_iter();
         let grain = contenders.iter().map(|c| all.by_ref().take(c.planes.len()).collect()).collect();
         Self { scenario, view, field, contenders, gains, grain }
     }

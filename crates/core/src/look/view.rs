@@ -4,7 +4,9 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
-
+use crate::light::units::FWHM_PER_SIGMA;
+use crate::scenario::check::{Checker, FieldRange};
+use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
 
 macro_rules! defaults {
@@ -13,6 +15,11 @@ macro_rules! defaults {
 
 defaults! {
     field_arcsec: f64 = 600.0; time_fraction: f64 = 1.0; strength: f64 = 0.6; gap_mm: f64 = 15.0; seed: u32 = 1; ha: Quantity = Quantity::Ha;
+}
+
+/// Standard deviation of a star's image, pixels. A star narrower than a third of a pixel is drawn as wide as that.
+pub fn star_sigma_px(fwhm_arcsec: f64, scale_arcsec: f64) -> f64 {
+    (fwhm_arcsec / FWHM_PER_SIGMA / scale_arcsec).max(0.35)
 }
 
 /// How the look is wanted.
@@ -88,24 +95,31 @@ impl Default for LookView {
 }
 
 impl LookView {
+    /// Full width at half maximum of a star, arcsec: seeing and guiding in quadrature.
+    pub fn star_fwhm_arcsec(&self, s: &Scenario) -> f64 {
+        s.seeing_fwhm_arcsec.hypot(FWHM_PER_SIGMA * self.guiding_rms_arcsec)
+    }
+
     /// Checks every field.
     ///
     /// # Errors
     /// All fields that are wrong, with what is accepted.
     pub fn check(self) -> Result<Self, Vec<FieldError>> {
-        let mut errors = Vec::new();
-        let mut within = |path: &str, v: f64, lo: f64, hi: f64, unit: &str| {
-            if !(lo..=hi).contains(&v) {
-                errors.push(FieldError { path: format!("view.{path}"), message: format!("{v} is not accepted; give {lo} to {hi} {unit}") });
-            }
-        };
-        within("field_arcsec", self.field_arcsec, 30.0, 3600.0, "arcsec");
-        within("time_fraction", self.time_fraction, 0.0, 1.0, "");
-        within("strength", self.strength, 0.0, 1.0, "");
-        within("guiding_rms_arcsec", self.guiding_rms_arcsec, 0.0, 10.0, "arcsec");
-        within("gap_mm", self.gap_mm, 1.0, 200.0, "mm");
-        within("moon_direction_deg", self.moon_direction_deg, -360.0, 360.0, "degrees");
-        if errors.is_empty() { Ok(self) } else { Err(errors) }
+        Checker::errors_of(|c| self.checked_by(c)).map(|()| self)
+    }
+
+    /// The ranges of its numbers.
+    pub fn ranges() -> Vec<FieldRange> {
+        Checker::ranges_of(|c| Self::default().checked_by(c))
+    }
+
+    fn checked_by(&self, c: &mut Checker) {
+        c.within("view.field_arcsec", self.field_arcsec, 30.0, 3600.0, "arcsec");
+        c.within("view.time_fraction", self.time_fraction, 0.0, 1.0, "");
+        c.within("view.strength", self.strength, 0.0, 1.0, "");
+        c.within("view.guiding_rms_arcsec", self.guiding_rms_arcsec, 0.0, 10.0, "arcsec");
+        c.within("view.gap_mm", self.gap_mm, 1.0, 200.0, "mm");
+        c.within("view.moon_direction_deg", self.moon_direction_deg, -360.0, 360.0, "degrees");
     }
 
     /// The view with what only changes noise, palette and stretch set aside: views that agree in this share their [`Look`].

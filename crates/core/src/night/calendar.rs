@@ -9,7 +9,7 @@ use crate::night::rate::NightRig;
 use crate::night::view::moment;
 use crate::scenario::limits::NightLimits;
 use crate::scenario::target::TargetKind;
-use crate::workers::Crew;
+use crate::workers::Workers;
 
 /// Step within a night, s.
 const STEP_S: f64 = 1200.0;
@@ -74,7 +74,7 @@ impl YearView {
 /// Nights that share an ephemeris: tabling sun and moon is most of the work, and each of these spans is a task of its own.
 const NIGHTS_A_TASK: usize = 46;
 
-/// Sees every night of a list of local noons; `crew` does the work.
+/// Sees every night of a list of local noons; `workers` does the work.
 ///
 /// # Errors
 /// Where sun and moon cannot be placed.
@@ -84,10 +84,10 @@ pub fn year_view(
     target: Direction,
     limits: &NightLimits,
     rig: Option<&NightRig>,
-    crew: &impl Crew,
+    workers: &impl Workers,
 ) -> Result<YearView, EphemerisError> {
     let spans: Vec<&[f64]> = noons_s.chunks(NIGHTS_A_TASK).collect();
-    let seen = crew.each(spans.len(), &|i| {
+    let seen = workers.each(spans.len(), &|i| {
         let (first, last) = (spans[i][0], spans[i][spans[i].len() - 1]);
         let e = Ephemeris::new(place, first, last + DAY_S)?;
         Ok(spans[i].iter().map(|&noon_s| seen_night(&e, noon_s, &target.vector(), limits, rig)).collect::<Vec<_>>())

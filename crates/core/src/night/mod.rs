@@ -2,6 +2,7 @@
 //! that follows.
 
 pub(crate) mod calendar;
+pub(crate) mod cautions;
 pub(crate) mod coordinates;
 pub(crate) mod ephemeris;
 pub(crate) mod plan;
@@ -10,6 +11,7 @@ pub(crate) mod tonight;
 pub(crate) mod view;
 
 pub use calendar::{BestDates, CalendarNight, YearView, year_view};
+pub use cautions::cautions;
 pub use coordinates::{dec_text, parse, ra_text};
 pub use ephemeris::{Direction, Ephemeris, EphemerisError, Place, crossings, separation_deg, unix_midnight};
 pub use plan::nights::{plan_night, plan_second};
@@ -17,5 +19,5 @@ pub use plan::schedule::{Block, Plan, PlanTotal};
 pub use plan::slots::{LocalClock, SLOT_S};
 pub use plan::spec::{FixedBlock, LockedBlock, MOST_SNR2, Overheads, PlanGoal, PlanSpec};
 pub use rate::{Moment, NightRig};
-pub use tonight::{TonightSpec, WorthTonight, worth_tonight};
+pub use tonight::{ANY_TARGET_V_MAG, TonightSpec, WorthTonight, any_target, worth_tonight};
 pub use view::{NightEvents, NightSample, NightView, SAMPLE_S, moment, night_view};

@@ -10,17 +10,15 @@ use crate::path::filter::weights::FilterInCone;
 use crate::path::rates::Rates;
 use crate::path::sky::air::{Air, airmass};
 use crate::path::sky::artificial::{artificial_linear_at, lamp_mix};
-use crate::path::sky::moon::{MoonTerms, moon_mag_krisciunas_schaefer};
+use crate::path::sky::moon::{AEROSOLS_POWER, MOLECULES_POWER, MoonTerms, moon_mag_krisciunas_schaefer};
 use crate::path::sky::natural::{natural_zenith, van_rhijn};
-use crate::path::sky::twilight::twilight_zenith_mag;
+use crate::path::sky::twilight::{TWILIGHT_POWER, twilight_zenith_mag};
 use crate::path::target::continuum_spectrum;
 use crate::scenario::check::Checked;
-use crate::scenario::exposure::Calibration;
 use crate::scenario::sky::{Moon, Sky};
 use crate::scenario::target::LinesRayleigh;
-use crate::signal::model::models;
-use crate::signal::prepare::Prepared;
-use crate::signal::stack::StackTerms;
+use crate::signal::instrument::Instrument;
+use crate::signal::model::Model;
 
 /// What a rate depends on at one moment.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -44,15 +42,12 @@ pub struct Light {
     twilight: f64,
 }
 
-/// A filter wider than this shows stars and galaxies in their own light, nm.
-const BROAD_NM: f64 = 40.0;
-
 /// Airmasses at which a continuum's rate is known.
 const NODES: [f64; 6] = [1.0, 1.4, 2.0, 3.0, 5.0, 10.0];
 
 /// One channel's rates by source, e-/s per pixel, each for one unit of that source.
 #[derive(Clone, Debug)]
-struct Base {
+struct UnitRates {
     share: f64,
     pixels: f64,
     /// For one rayleigh of each of [`LINES`] outside the air.
@@ -68,7 +63,7 @@ struct Base {
     records: [bool; 5],
 }
 
-impl Base {
+impl UnitRates {
     /// Natural sky, lamps, moonlight and twilight, e-/s per pixel.
     fn sky(&self, light: &Light) -> [f64; 4] {
         [
@@ -81,14 +76,14 @@ impl Base {
 }
 
 #[derive(Clone, Debug)]
-struct BaseExposure {
+struct NightExposure {
     sub_s: f64,
     /// Whether it shows stars and galaxies in their own light.
     broad: bool,
     purpose: Option<Quantity>,
     /// Everything that somebody wants of what it records, what it is for first.
     lines: Vec<Quantity>,
-    channels: Vec<Base>,
+    channels: Vec<UnitRates>,
 }
 
 /// A rig over a night.
@@ -100,11 +95,8 @@ pub struct NightRig {
     natural_v: f64,
     moon_v: [f64; 2],
     lines: LinesRayleigh,
-    exposures: Vec<BaseExposure>,
-    read_noise_e: f64,
-    /// Time lost after each sub, s.
-    pub between_s: f64,
-    calibration: Calibration,
+    exposures: Vec<NightExposure>,
+    instrument: Instrument,
 }
 
 impl NightRig {
@@ -112,25 +104,24 @@ impl NightRig {
     pub fn new(scenario: &Checked, contender: usize, tables: &Tables) -> Option<Self> {
         let s = scenario.scenario();
         let c = s.contenders.get(contender)?;
-        let prepared = Prepared::new(scenario, tables);
-        let path = &models(s, &prepared)[contender];
+        let model = Model::nominal(scenario, tables);
+        let path = &model.paths[contender];
         let air = Air::new(s.sky.site_height_m, s.sky.k_v, 1.0);
         let natural = natural_zenith(tables, s.sky.natural_v_mag);
         let lamps = lamp_mix(tables, &s.sky.lamps);
         let scattered = |power: f64| tables.sunlight.clone().shaped(|nm| (nm / 550.0).powf(power));
-        let moon = [scattered(-4.0), scattered(-1.3)];
-        let twilight = tables.one_unit_of_v(scattered(-2.0));
+        let moon = [scattered(MOLECULES_POWER), scattered(AEROSOLS_POWER)];
+        let twilight = tables.one_unit_of_v(scattered(TWILIGHT_POWER));
         let continuum = s.target.continuum.as_ref().map(|c| continuum_spectrum(tables, c));
         let through_air: Option<Vec<Spectrum>> =
             continuum.map(|outside| NODES.map(|x| outside.clone().shaped(|nm| 10f64.powf(-0.4 * air.k(nm) * x))).to_vec());
-        let scale = c.optics.pixel_scale_arcsec(c.sensor.pixel_um);
-        let per_pixel = c.optics.area_m2() * c.optics.throughput * scale * scale;
+        let per_pixel = c.photons_per_pixel();
         let sensor_channels = c.sensor.channels();
         let wanted = wanted(path);
-        let exposures = c.exposures.iter().zip(&prepared.contenders[contender].exposures).zip(&path.exposures).map(|((e, p), model)| {
+        let exposures = c.exposures.iter().zip(&path.exposures).map(|(e, own_exposure)| {
             let filter = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0);
             let weights = filter.weights();
-            let channels = sensor_channels.iter().zip(&p.channels).map(|(channel, own)| {
+            let channels = sensor_channels.iter().zip(&own_exposure.channels).map(|(channel, own)| {
                 let response = channel.response_on_grid();
                 let sensitivity: Vec<f64> = weights.iter().zip(&response).map(|(w, r)| w * r).collect();
                 let rate = |spectrum: &Spectrum| {
@@ -139,9 +130,9 @@ impl NightRig {
                         spectrum.lines.iter().map(|l| l.photons * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm)).sum();
                     (sum + lines) * per_pixel
                 };
-                Base {
+                UnitRates {
                     share: own.pixel_share,
-                    pixels: own.stack.pixels,
+                    pixels: own.pixels,
                     lines: LINES.map(|l| PHOTONS_PER_RAYLEIGH * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm) * per_pixel),
                     continuum_ln: through_air.as_ref().map(|list| {
                         let mut out = [0.0; NODES.len()];
@@ -152,17 +143,17 @@ impl NightRig {
                     lamps: rate(&lamps),
                     moon: [rate(&moon[0]), rate(&moon[1])],
                     twilight: rate(&twilight),
-                    dark: own.rates.dark,
+                    dark: own.nominal().dark,
                     records: own.records,
                 }
             });
-            BaseExposure {
+            NightExposure {
                 sub_s: e.sub_s,
-                broad: p.equivalent_width_nm > BROAD_NM,
-                purpose: purpose(model, path),
+                broad: own_exposure.is_broad(),
+                purpose: purpose(own_exposure, path),
                 lines: {
-                    let first = purpose(model, path);
-                    let recorded = |q: &Quantity| model.channels.iter().any(|c| c.records[*q as usize]);
+                    let first = purpose(own_exposure, path);
+                    let recorded = |q: &Quantity| own_exposure.records(*q);
                     let others = wanted.iter().copied().filter(|q| Some(*q) != first && recorded(q));
                     first.into_iter().chain(others).collect()
                 },
@@ -176,9 +167,7 @@ impl NightRig {
             moon_v: [tables.v_linear(&moon[0]), tables.v_linear(&moon[1])],
             lines: s.target.lines_rayleigh,
             exposures: exposures.collect(),
-            read_noise_e: path.gain.read_noise_e,
-            between_s: path.between_s,
-            calibration: Calibration { dithered: true, ..s.calibration },
+            instrument: path.instrument.dithered(),
             sky: s.sky.clone(),
         })
     }
@@ -213,6 +202,11 @@ impl NightRig {
         self.exposures[exposure].broad
     }
 
+    /// Time lost after each sub, s.
+    pub fn between_s(&self) -> f64 {
+        self.instrument.between_s
+    }
+
     /// Length of a sub, s.
     pub fn sub_s(&self, exposure: usize) -> f64 {
         self.exposures[exposure].sub_s
@@ -240,7 +234,7 @@ impl NightRig {
         }
     }
 
-    fn rates(&self, b: &Base, light: &Light, lines: &LinesRayleigh, continuum: f64) -> Rates {
+    fn rates(&self, b: &UnitRates, light: &Light, lines: &LinesRayleigh, continuum: f64) -> Rates {
         let mut out = Rates { dark: b.dark, ..Rates::default() };
         for (i, (line, rayleigh)) in LINES.iter().zip(lines.each()).enumerate() {
             out.target[line.quantity as usize] += rayleigh * b.lines[i] * light.extinction[i];
@@ -278,13 +272,13 @@ impl NightRig {
     /// [`Self::information_under`] for another target: its lines, and its continuum as a multiple of the scenario's.
     pub fn information_of(&self, exposure: usize, q: Quantity, light: &Light, lines: &LinesRayleigh, continuum: f64) -> f64 {
         let e = &self.exposures[exposure];
-        let one = |b: &Base| {
+        let one = |b: &UnitRates| {
             if !b.records[q as usize] && q != Quantity::Continuum {
                 return 0.0;
             }
             let r = self.rates(b, light, lines, continuum);
-            StackTerms::new(&r, e.sub_s, self.read_noise_e, b.pixels, self.calibration).snr(r.of(q) * e.sub_s, 1.0).powi(2)
+            self.instrument.channel_snr2(&r, q, b.pixels, e.sub_s, 1.0)
         };
-        e.channels.iter().map(one).sum::<f64>() / (e.sub_s + self.between_s)
+        e.channels.iter().map(one).sum::<f64>() / (e.sub_s + self.between_s())
     }
 }

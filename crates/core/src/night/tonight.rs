@@ -9,9 +9,10 @@ use crate::light::lines::Quantity;
 use crate::night::ephemeris::{Direction, Ephemeris, EphemerisError, Place, separation_deg};
 use crate::night::rate::{Moment, NightRig};
 use crate::night::view::moment;
+use crate::scenario::document::Scenario;
 use crate::scenario::limits::NightLimits;
 use crate::scenario::sky::Moon;
-use crate::scenario::target::{LinesRayleigh, TargetKind};
+use crate::scenario::target::{Continuum, LinesRayleigh, TargetKind};
 use crate::wording::clock;
 
 /// Time between the moments of the dark at which every object is looked at, s.
@@ -59,6 +60,19 @@ pub struct WorthTonight {
     pub worth: f64,
     /// Why, in a sentence.
     pub why: String,
+}
+
+/// Surface brightness of the continuum by which a rig is known for any object, V mag/arcsec^2: see [`any_target`].
+pub const ANY_TARGET_V_MAG: f64 = 23.0;
+
+/// A scenario whose rig may be asked about any object: its target gives off every line and a continuum, however weak its own are.
+pub fn any_target(mut scenario: Scenario) -> Scenario {
+    scenario.target.continuum = Some(Continuum { v_mag_arcsec2: ANY_TARGET_V_MAG, temperature_k: 6000.0, b_v: None });
+    let l = &mut scenario.target.lines_rayleigh;
+    for line in [&mut l.ha, &mut l.nii, &mut l.oiii, &mut l.sii, &mut l.hb] {
+        *line = line.max(1.0);
+    }
+    scenario
 }
 
 /// Surface brightness of an object's continuum as a multiple of the scenario's: from its V magnitude spread over its ellipse.

@@ -2,7 +2,7 @@
 
 use crate::light::lines::{LINES, Quantity};
 use crate::light::spectrum::Spectrum;
-use crate::path::filter::response::Passed;
+use crate::path::filter::response::FilterResponse;
 use crate::path::scene::Scene;
 use crate::path::sensor::Channel;
 use crate::scenario::rig::Contender;
@@ -42,25 +42,32 @@ impl Rates {
     }
 }
 
+impl Contender {
+    /// What a surface brightness of one photon s^-1 m^-2 arcsec^-2 sends to a pixel, photons s^-1: area x throughput x scale^2.
+    pub fn photons_per_pixel(&self) -> f64 {
+        let scale_arcsec = self.optics.pixel_scale_arcsec(self.sensor.pixel_um);
+        self.optics.area_m2() * self.optics.throughput * scale_arcsec * scale_arcsec
+    }
+}
+
 /// The rates of one channel behind one filter.
 ///
 /// rate = surface brightness x area x throughput x scale^2 x T_cone x QE, with extinction for the target.
-pub fn rates(scene: &Scene, contender: &Contender, passed: &Passed, channel: &Channel, response: &[f64]) -> Rates {
+pub fn rates(scene: &Scene, contender: &Contender, filter: &FilterResponse, channel: &Channel, response: &[f64]) -> Rates {
     let optics = &contender.optics;
-    let scale = optics.pixel_scale_arcsec(contender.sensor.pixel_um);
-    let per_pixel = optics.area_m2() * optics.throughput * scale * scale;
+    let per_pixel = contender.photons_per_pixel();
     // Filter times sensor once, for all continua.
-    let sensitivity: Vec<f64> = passed.weights.iter().zip(response).map(|(w, r)| w * r).collect();
+    let sensitivity: Vec<f64> = filter.weights.iter().zip(response).map(|(w, r)| w * r).collect();
     let integral = |s: &Spectrum| -> f64 { sensitivity.iter().zip(&s.continuum).map(|(a, b)| a * b).sum() };
 
     let mut out = Rates { dark: contender.sensor.dark.rate_e_per_s(contender.sensor_temperature(scene.ambient_c)), ..Rates::default() };
-    for ((line, photons), t) in LINES.iter().zip(scene.line_photons).zip(passed.at_lines) {
+    for ((line, photons), t) in LINES.iter().zip(scene.line_photons).zip(filter.at_lines) {
         out.target[line.quantity as usize] += photons * t * channel.response(line.wavelength_nm) * per_pixel;
     }
     out.target[Quantity::Continuum as usize] = integral(&scene.continuum) * per_pixel;
     for (i, (_, part)) in scene.sky.named().into_iter().enumerate() {
         let lines: f64 =
-            part.lines.iter().zip(&passed.at_sky_lines[i]).map(|(l, t)| l.photons * t * channel.response(l.wavelength_nm)).sum();
+            part.lines.iter().zip(&filter.at_sky_lines[i]).map(|(l, t)| l.photons * t * channel.response(l.wavelength_nm)).sum();
         out.sky[i] = (integral(part) + lines) * per_pixel;
     }
     out.star_v0 = integral(&scene.star) * optics.area_m2() * optics.throughput;

@@ -8,6 +8,7 @@ use crate::path::target::continuum_spectrum;
 use crate::scenario::document::Scenario;
 
 /// Everything about target and sky that all contenders share.
+#[derive(Clone, Debug)]
 pub struct Scene {
     /// The sky towards the target.
     pub sky: SkyParts,

@@ -2,7 +2,7 @@
 
 use crate::light::lines::{LINES, Quantity};
 use crate::light::units::PHOTONS_PER_RAYLEIGH;
-use crate::path::filter::response::Passed;
+use crate::path::filter::response::FilterResponse;
 use crate::path::scene::Scene;
 use crate::path::sensor::Channel;
 use crate::scenario::rig::Contender;
@@ -27,7 +27,7 @@ pub fn stages(
     scene: &Scene,
     target: &Target,
     contender: &Contender,
-    passed: &Passed,
+    filter: &FilterResponse,
     channels: &[(Channel, Vec<f64>)],
     quantity: Quantity,
 ) -> Option<Stages> {
@@ -43,10 +43,10 @@ pub fn stages(
     if quantity == Quantity::Continuum {
         let outside: f64 = scene.continuum_outside.continuum.iter().sum();
         let air: f64 = scene.continuum.continuum.iter().sum();
-        let filtered = passed.weights.iter().zip(&scene.continuum.continuum).map(|(w, s)| w * s);
+        let filtered = filter.weights.iter().zip(&scene.continuum.continuum).map(|(w, s)| w * s);
         let mut counted = 0.0;
         for (channel, response) in channels {
-            let sum: f64 = passed.weights.iter().zip(&scene.continuum.continuum).zip(response).map(|((w, s), r)| w * s * r).sum();
+            let sum: f64 = filter.weights.iter().zip(&scene.continuum.continuum).zip(response).map(|((w, s), r)| w * s * r).sum();
             counted += channel.pixel_share * sum;
         }
         sums = [outside, air, filtered.sum(), counted];
@@ -55,8 +55,8 @@ pub fn stages(
         for (i, line) in LINES.iter().enumerate().filter(|(_, l)| l.quantity == quantity) {
             sums[0] += outside[i] * PHOTONS_PER_RAYLEIGH;
             sums[1] += scene.line_photons[i];
-            sums[2] += scene.line_photons[i] * passed.at_lines[i];
-            sums[3] += scene.line_photons[i] * passed.at_lines[i] * pixels(line.wavelength_nm);
+            sums[2] += scene.line_photons[i] * filter.at_lines[i];
+            sums[3] += scene.line_photons[i] * filter.at_lines[i] * pixels(line.wavelength_nm);
         }
     }
     let [outside, air, filtered, counted] = sums;
@@ -94,9 +94,9 @@ mod tests {
     fn stages_of(s: &Scenario, q: Quantity) -> Option<Stages> {
         let scene = Scene::new(s, &tables());
         let c = &s.contenders[0];
-        let passed = Passed::new(&FilterInCone::new(c.exposures[0].filter.as_ref(), &c.optics, 0.0), &scene.sky);
+        let filter = FilterResponse::new(&FilterInCone::new(c.exposures[0].filter.as_ref(), &c.optics, 0.0), &scene.sky);
         let channels: Vec<_> = c.sensor.channels().into_iter().map(|ch| (ch.response_on_grid(), ch)).map(|(r, ch)| (ch, r)).collect();
-        stages(&scene, &s.target, c, &passed, &channels, q)
+        stages(&scene, &s.target, c, &filter, &channels, q)
     }
 
     #[test]
@@ -136,9 +136,9 @@ mod tests {
             change(&mut s.contenders[0].optics);
             let scene = Scene::new(&s, &tables());
             let c = &s.contenders[0];
-            let passed = Passed::new(&FilterInCone::new(c.exposures[0].filter.as_ref(), &c.optics, 0.0), &scene.sky);
+            let filter = FilterResponse::new(&FilterInCone::new(c.exposures[0].filter.as_ref(), &c.optics, 0.0), &scene.sky);
             let channel = &c.sensor.channels()[0];
-            rates(&scene, c, &passed, channel, &channel.response_on_grid())
+            rates(&scene, c, &filter, channel, &channel.response_on_grid())
         };
         let full = of(|o| o.obstruction_mm = 0.0);
         for (less, share) in

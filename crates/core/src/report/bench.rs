@@ -5,18 +5,15 @@ use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::decide::differences::{differences, named};
-use crate::decide::gain::decide_gain;
 use crate::decide::split::wanted;
-use crate::decide::sub::decision::decide_sub;
-use crate::decide::uncertainty::draws::{Draws, PathDraws, between, stated};
-use crate::decide::uncertainty::ranges::{QuantityRange, ranges};
+use crate::decide::study::Study;
+use crate::decide::uncertainty::draws::{between, stated};
+use crate::decide::uncertainty::ranges::QuantityRange;
 use crate::evaluate::answer::{ContenderAnswer, Evaluation, ExposureAnswer};
 use crate::light::lines::Quantity;
-use crate::light::tables::Tables;
-use crate::scenario::check::Checked;
+use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
-use crate::signal::model::{PathModel, models};
-use crate::signal::prepare::Prepared;
+use crate::signal::model::LightPath;
 use crate::wording::{clock, seconds};
 
 /// Points of a time curve.
@@ -81,49 +78,44 @@ pub struct SnrCurve {
     pub range_factors: [f64; 2],
 }
 
-/// Evaluates a scenario and says what it means.
-pub fn bench(scenario: &Checked, tables: &Tables) -> BenchAnswer {
-    let prepared = Prepared::new(scenario, tables);
-    let evaluation = prepared.answer(scenario);
-    let s = scenario.scenario();
-    let paths = models(s, &prepared);
-    let draws = Draws::new(s);
-    let all_ranges = ranges(s, &paths, &draws);
-    let curves = curves(s, &prepared, &all_ranges);
-    let rows = evaluation
-        .contenders
-        .iter()
-        .zip(all_ranges)
-        .enumerate()
-        .map(|(i, (c, ranges))| RowWords {
-            rig: rig(s, i),
-            verdicts: verdicts(s, i, c, &paths[i], &ranges, draws.of(i)),
-            differences: if i == 0 { Vec::new() } else { difference_words(s, &evaluation.contenders[0], c, &ranges) },
-            ranges,
-        })
-        .collect();
-    let first_quantity = s.target.first_quantity(|q| evaluation.contenders.iter().any(|c| c.quantities.contains_key(&q)));
-    BenchAnswer { first_quantity, curves, evaluation, rows }
+/// Says what a study's scenario comes to.
+pub fn bench(study: &Study) -> BenchAnswer {
+    let (s, evaluation) = (study.scenario(), &study.evaluation);
+    let first = &evaluation.contenders[0];
+    let row = |(i, (c, ranges)): (usize, (&ContenderAnswer, &BTreeMap<Quantity, QuantityRange>))| RowWords {
+        rig: rig(s, i),
+        verdicts: verdicts(study, i),
+        differences: if i == 0 { Vec::new() } else { difference_words(s, first, c, ranges) },
+        ranges: ranges.clone(),
+    };
+    BenchAnswer {
+        first_quantity: s.target.first_quantity(|q| evaluation.contenders.iter().any(|c| c.quantities.contains_key(&q))),
+        curves: curves(study),
+        rows: evaluation.contenders.iter().zip(&study.ranges).enumerate().map(row).collect(),
+        evaluation: evaluation.clone(),
+    }
 }
 
-fn curves(s: &Scenario, prepared: &Prepared, ranges: &[BTreeMap<Quantity, QuantityRange>]) -> Vec<Curves> {
+fn curves(study: &Study) -> Vec<Curves> {
+    let s = study.scenario();
+    let snr = |p: &LightPath, q: Quantity, clock_s: f64| p.snr(q, clock_s, &p.shares(), &Scales::ONE, &[]);
     Quantity::ALL
         .into_iter()
         .filter_map(|quantity| {
-            let recording: Vec<_> = prepared.contenders.iter().enumerate().filter(|(_, p)| p.records(quantity)).collect();
-            let fastest = recording.iter().filter_map(|(_, p)| p.time_to_goal_s(quantity, s.goal_snr)).min_by(f64::total_cmp)?;
+            let recording: Vec<_> = study.model.paths.iter().enumerate().filter(|(_, p)| p.records(quantity)).collect();
+            let times = recording.iter().filter_map(|(i, _)| study.evaluation.contenders[*i].quantities.get(&quantity)?.time_to_goal_s);
+            let fastest = times.min_by(f64::total_cmp)?;
             // The crossing belongs on the chart, unless the given time would shrink to nothing beside it.
             let end = (fastest * 1.15).clamp(s.total_s * 1.5, s.total_s * 6.0);
             let clock_s: Vec<f64> = (0..CURVE_POINTS).map(|i| end * (i as f64 / (CURVE_POINTS - 1) as f64).powi(2)).collect();
-            let snr = recording
-                .into_iter()
-                .map(|(contender, p)| {
-                    // The square of the signal to noise grows with time, so a range at one time is the same factor at any other.
-                    let nominal = p.snr(quantity, s.total_s, false);
-                    let factors = ranges[contender].get(&quantity).map_or([1.0, 1.0], |r| [r.snr.low / nominal, r.snr.high / nominal]);
-                    SnrCurve { contender, snr: clock_s.iter().map(|&t| p.snr(quantity, t, false)).collect(), range_factors: factors }
-                })
-                .collect();
+            let curve = |(contender, p): (usize, &LightPath)| {
+                // The square of the signal to noise grows with time, so a range at one time is the same factor at any other.
+                let nominal = snr(p, quantity, s.total_s);
+                let range = study.ranges[contender].get(&quantity);
+                let range_factors = range.map_or([1.0, 1.0], |r| [r.snr.low / nominal, r.snr.high / nominal]);
+                SnrCurve { contender, snr: clock_s.iter().map(|&t| snr(p, quantity, t)).collect(), range_factors }
+            };
+            let snr = recording.into_iter().map(curve).collect();
             Some(Curves { quantity, clock_s, snr })
         })
         .collect()
@@ -139,16 +131,8 @@ fn filter_name(e: &ExposureAnswer) -> &str {
     e.filter.as_deref().unwrap_or("no filter")
 }
 
-fn verdicts(
-    s: &Scenario,
-    at: usize,
-    c: &ContenderAnswer,
-    path: &PathModel,
-    ranges: &BTreeMap<Quantity, QuantityRange>,
-    draws: PathDraws,
-) -> Vec<Verdict> {
-    let contender = &s.contenders[at];
-    let subs: Vec<_> = (0..c.exposures.len()).map(|e| decide_sub(s, contender, e, path, &path.gain, draws)).collect();
+fn verdicts(study: &Study, at: usize) -> Vec<Verdict> {
+    let (s, c, subs, gain) = (study.scenario(), &study.evaluation.contenders[at], &study.subs[at], &study.gains[at]);
     let alone = subs.len() == 1;
     let each: Vec<String> = subs
         .iter()
@@ -158,12 +142,11 @@ fn verdicts(
     let reasons = subs.iter().zip(&c.exposures).flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
     let mut reasons: Vec<String> = reasons.collect();
     reasons.extend(swamp_reasons(c));
-    let gain = decide_gain(s, &s.contenders[at], path, draws);
     let scale = if gain.scale == "ISO" { "ISO" } else { "Gain" };
     vec![
         Verdict { question: "Sub".into(), text: each.join("; "), reasons },
-        Verdict { question: scale.into(), text: gain.text, reasons: gain.reasons },
-        time_verdict(s, c, &wanted(path), ranges),
+        Verdict { question: scale.into(), text: gain.text.clone(), reasons: gain.reasons.clone() },
+        time_verdict(s, c, &wanted(&study.model.paths[at]), &study.ranges[at]),
     ]
 }
 
@@ -226,7 +209,12 @@ fn time_verdict(s: &Scenario, c: &ContenderAnswer, wanted: &[Quantity], ranges: 
     Verdict { question: format!("Time to SNR {}", s.goal_snr), text, reasons }
 }
 
-fn difference_words(s: &Scenario, base: &ContenderAnswer, c: &ContenderAnswer, ranges: &BTreeMap<Quantity, QuantityRange>) -> Vec<Verdict> {
-    let all = differences(s, base, c, ranges).into_iter();
+fn difference_words(
+    s: &Scenario,
+    baseline: &ContenderAnswer,
+    c: &ContenderAnswer,
+    ranges: &BTreeMap<Quantity, QuantityRange>,
+) -> Vec<Verdict> {
+    let all = differences(s, baseline, c, ranges).into_iter();
     all.map(|d| Verdict { question: d.quantity.label().to_owned(), text: d.text, reasons: d.reasons }).collect()
 }

@@ -5,9 +5,8 @@ use utoipa::ToSchema;
 
 use crate::decide::decisions::DecisionsAnswer;
 use crate::decide::differences::named;
-use crate::evaluate::answer::Evaluation;
+use crate::decide::study::Study;
 use crate::light::lines::Quantity;
-use crate::scenario::check::Checked;
 
 /// A column of a table.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -47,9 +46,9 @@ pub struct Matrix {
     pub rows: Vec<Vec<Cell>>,
 }
 
-/// Makes the matrix of an evaluated and decided scenario.
-pub fn matrix(scenario: &Checked, evaluation: &Evaluation, decisions: &DecisionsAnswer) -> Matrix {
-    let s = scenario.scenario();
+/// Makes the matrix of a study and what was decided about it.
+pub fn matrix(study: &Study, decisions: &DecisionsAnswer) -> Matrix {
+    let (s, evaluation) = (study.scenario(), &study.evaluation);
     let text = |key: &str, label: &str| Column { key: key.into(), group: String::new(), label: label.into(), unit: None, is_text: true };
     let number =
         |key: String, group: &str, label: &str, unit| Column { key, group: group.into(), label: label.into(), unit, is_text: false };

@@ -45,9 +45,7 @@ impl Scenario {
     /// # Errors
     /// All fields that are wrong, not only the first.
     pub fn check(self) -> Result<Checked, Vec<FieldError>> {
-        let mut c = Checker::default();
-        c.scenario(&self);
-        if c.errors.is_empty() { Ok(Checked(self)) } else { Err(c.errors) }
+        Checker::errors_of(|c| c.scenario(&self)).map(|()| Checked(self))
     }
 }
 
@@ -57,9 +55,39 @@ impl Target {
     /// # Errors
     /// All fields that are wrong, their paths as in a scenario.
     pub fn check(self) -> Result<Self, Vec<FieldError>> {
-        let mut c = Checker::default();
-        c.target(&self);
-        if c.errors.is_empty() { Ok(self) } else { Err(c.errors) }
+        Checker::errors_of(|c| c.target(&self)).map(|()| self)
+    }
+}
+
+impl NightLimits {
+    /// Checks every field.
+    ///
+    /// # Errors
+    /// All fields that are wrong, with what is accepted.
+    pub fn check(&self) -> Result<(), Vec<FieldError>> {
+        Checker::errors_of(|c| c.limits("limits", self))
+    }
+
+    /// The ranges of its numbers.
+    pub fn ranges() -> Vec<FieldRange> {
+        Checker::ranges_of(|c| c.limits("limits", &Self::default()))
+    }
+}
+
+impl Site {
+    /// The ranges of a site's numbers.
+    pub fn ranges() -> Vec<FieldRange> {
+        let site = Self {
+            latitude_deg: 0.0,
+            longitude_deg: 0.0,
+            height_m: 0.0,
+            zenith_v_mag: 21.0,
+            lamps: BTreeMap::new(),
+            k_v: Some(0.2),
+            zone: None,
+            horizon_deg: Vec::new(),
+        };
+        Checker::ranges_of(|c| c.site("site", &site))
     }
 }
 
@@ -93,13 +121,25 @@ pub struct FieldRange {
 /// The ranges of every number in a scenario, as [`Scenario::check`] asks for them: those that are published come from here. Ranges that
 /// hang on another field (an obstruction on its aperture) are the widest that can be.
 pub fn ranges_of(s: &Scenario) -> Vec<FieldRange> {
-    let mut c = Checker { ranges: Some(Vec::new()), ..Checker::default() };
-    c.scenario(s);
-    c.ranges.unwrap_or_default()
+    Checker::ranges_of(|c| c.scenario(s))
 }
 
 impl Checker {
-    fn wrong(&mut self, path: impl Into<String>, message: impl Into<String>) {
+    /// What a check asks for, collected: the ranges that are published come from the checks themselves.
+    pub(crate) fn ranges_of(check: impl FnOnce(&mut Self)) -> Vec<FieldRange> {
+        let mut c = Self { ranges: Some(Vec::new()), ..Self::default() };
+        check(&mut c);
+        c.ranges.unwrap_or_default()
+    }
+
+    /// What is wrong by a check, or nothing.
+    pub(crate) fn errors_of(check: impl FnOnce(&mut Self)) -> Result<(), Vec<FieldError>> {
+        let mut c = Self::default();
+        check(&mut c);
+        if c.errors.is_empty() { Ok(()) } else { Err(c.errors) }
+    }
+
+    pub(crate) fn wrong(&mut self, path: impl Into<String>, message: impl Into<String>) {
         self.errors.push(FieldError { path: path.into(), message: message.into() });
     }
 
@@ -140,10 +180,32 @@ impl Checker {
         self.within(format_args!("{at}.zenith_v_mag"), s.zenith_v_mag, 14.0, 22.5, "mag/arcsec^2");
         self.maybe_within(format_args!("{at}.k_v"), s.k_v, 0.05, 2.0, "mag per airmass");
         self.lamps(&format!("{at}.lamps"), &s.lamps);
-        let limits = NightLimits { horizon_deg: s.horizon_deg.clone(), ..NightLimits::default() };
-        for e in limits.check().err().unwrap_or_default() {
-            self.wrong(format!("{at}.{}", e.path.trim_start_matches("limits.")), e.message);
+        self.horizon(&format!("{at}.horizon_deg"), &s.horizon_deg);
+    }
+
+    pub(crate) fn limits(&mut self, at: &str, l: &NightLimits) {
+        self.within(format_args!("{at}.sun_below_deg"), l.sun_below_deg, -18.0, -5.0, "degrees: brighter twilight is not planned into");
+        self.within(format_args!("{at}.altitude_above_deg"), l.altitude_above_deg, 0.0, 85.0, "degrees");
+        self.horizon(&format!("{at}.horizon_deg"), &l.horizon_deg);
+    }
+
+    fn horizon(&mut self, at: &str, horizon_deg: &[[f64; 2]]) {
+        for (i, [az, alt]) in horizon_deg.iter().enumerate() {
+            if !(0.0..=360.0).contains(az) || !(-5.0..=89.0).contains(alt) {
+                self.wrong(format!("{at}[{i}]"), "give an azimuth of 0 to 360 and an altitude of -5 to 89 degrees");
+            }
         }
+        if let Some(i) = horizon_deg.windows(2).position(|w| w[1][0] <= w[0][0]) {
+            self.wrong(format!("{at}[{}]", i + 1), "its azimuth is not above the one before it; azimuths must ascend");
+        }
+    }
+
+    /// Where something is on the sky.
+    pub(crate) fn place_on_sky(&mut self, at: &str, ra_deg: f64, dec_deg: f64) {
+        if !(0.0..360.0).contains(&ra_deg) {
+            self.wrong(format!("{at}.ra_deg"), format!("{ra_deg} is not accepted; give 0 to less than 360 degrees"));
+        }
+        self.within(format_args!("{at}.dec_deg"), dec_deg, -90.0, 90.0, "degrees");
     }
 
     fn lamps(&mut self, at: &str, lamps: &BTreeMap<Lamp, f64>) {
@@ -279,9 +341,9 @@ impl Checker {
             if let Some(frame) = e.test_frame {
                 self.within(format_args!("{at}.test_frame.sub_s"), frame.sub_s, 0.001, 7200.0, "s");
                 let full = 2f64.powi(c.sensor.bits.min(32) as i32) - 1.0;
-                let kept = self.ranges.take();
+                let ranges = self.ranges.take();
                 self.within(format_args!("{at}.test_frame.background_adu"), frame.background_adu, c.sensor.offset_adu, full, "ADU");
-                self.ranges = kept;
+                self.ranges = ranges;
             }
             if let Some(f) = &e.filter {
                 self.filter(&format!("{at}.filter"), f);

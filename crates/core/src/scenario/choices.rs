@@ -8,7 +8,7 @@ use crate::scenario::defaults;
 /// Schools of sub length. Each is a criterion of its own.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
-pub enum School {
+pub enum SubCriterion {
     /// Most information per hour of clock.
     #[default]
     Best,
@@ -28,7 +28,7 @@ pub enum School {
     ManyFrames,
 }
 
-impl School {
+impl SubCriterion {
     /// All schools in the order in which they are shown.
     pub const ALL: [Self; 8] = [
         Self::Best,
@@ -112,22 +112,22 @@ impl Default for Uncertainty {
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Choices {
-    /// School of sub length.
+    /// SubCriterion of sub length.
     #[serde(default)]
-    pub school: School,
-    /// Excess noise that is accepted by [`School::Excess`], as a fraction.
+    pub school: SubCriterion,
+    /// Excess noise that is accepted by [`SubCriterion::Excess`], as a fraction.
     #[serde(default = "defaults::excess")]
     #[schema(default = 0.05)]
     pub excess: f64,
-    /// Multiple of the read noise squared for [`School::Swamp`].
+    /// Multiple of the read noise squared for [`SubCriterion::Swamp`].
     #[serde(default = "defaults::swamp_factor")]
     #[schema(default = 10.0)]
     pub swamp_factor: f64,
-    /// ADU above the offset for [`School::HistogramAdu`].
+    /// ADU above the offset for [`SubCriterion::HistogramAdu`].
     #[serde(default = "defaults::histogram_adu")]
     #[schema(default = 500.0)]
     pub histogram_adu: f64,
-    /// Fraction of full scale for [`School::HistogramFraction`].
+    /// Fraction of full scale for [`SubCriterion::HistogramFraction`].
     #[serde(default = "defaults::histogram_fraction")]
     #[schema(default = 0.05)]
     pub histogram_fraction: f64,
@@ -184,7 +184,7 @@ pub struct Choices {
 impl Default for Choices {
     fn default() -> Self {
         Self {
-            school: School::default(),
+            school: SubCriterion::default(),
             excess: defaults::excess(),
             swamp_factor: defaults::swamp_factor(),
             histogram_adu: defaults::histogram_adu(),

@@ -16,7 +16,7 @@ pub(crate) mod sky;
 pub(crate) mod target;
 
 pub use check::{Checked, FieldRange, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, check_rig, ranges_of};
-pub use choices::{Choices, Purpose, School, SplitMode, TestFrame, Uncertainty};
+pub use choices::{Choices, Purpose, SplitMode, SubCriterion, TestFrame, Uncertainty};
 pub use document::{FormatName, Scenario};
 pub use exposure::{Calibration, Exposure, Filter, Passband};
 pub use field_error::FieldError;

@@ -1,52 +1,46 @@
-//! A contender reduced to electron rates that scale: brighter sky, fainter target, another gain, a copy of the filter whose
-//! centre is off. Every decision is a question to this model; no spectrum is integrated again.
+//! The one signal-to-noise model of a light path. It is made once per question: the electrons of every channel of every exposure, and
+//! the [`Instrument`] that turns them into noise and time. Whatever is asked afterwards (another clock, another split, a darker sky, a
+//! copy of the filter that is off) scales those rates; no spectrum is integrated again.
+
+use std::collections::BTreeMap;
 
 use crate::light::lines::Quantity;
+use crate::light::tables::Tables;
+use crate::path::filter::report::{LineTransmission, line_transmissions};
+use crate::path::filter::response::{BROAD_NM, FilterCache};
 use crate::path::rates::Rates;
 use crate::path::scales::Scales;
-use crate::path::sensor::GainPoint;
+use crate::path::scene::Scene;
+use crate::path::stages::Stages;
+use crate::scenario::check::Checked;
 use crate::scenario::document::Scenario;
-use crate::scenario::exposure::Calibration;
-use crate::scenario::rig::Contender;
-use crate::signal::prepare::{Prepared, PreparedContender};
+use crate::scenario::exposure::Exposure;
+use crate::signal::channel::ChannelModel;
+use crate::signal::instrument::{Instrument, leading};
 use crate::signal::rig::Rig;
-use crate::signal::stack::{StackTerms, time_to_goal_s};
-use crate::signal::sub::SubTerms;
+use crate::signal::stack::{MOST_CLOCK_S, subs_in, time_to_goal_s};
 
-/// One channel of one exposure.
+/// A filter wider than this is the same in all its copies: its edges lie far from any line that it is meant for, nm.
+const COPIES_BELOW_NM: f64 = 60.0;
+
+/// A scenario with its electrons counted.
 #[derive(Clone, Debug)]
-pub struct ChannelModel {
-    /// `mono`, `r`, `g` or `b`.
-    pub name: &'static str,
-    /// Pixels on the square of detail; may be below one.
-    pub pixels: f64,
-    /// Rates with the filter's centre low by its tolerance, nominal, and high by it.
-    rates: [Rates; 3],
-    /// Quantities that the channel records.
-    pub records: [bool; 5],
+pub struct Model {
+    /// Target and sky.
+    pub scene: Scene,
+    /// V brightness of natural sky, artificial light, moonlight and twilight towards the target, mag/arcsec^2.
+    pub sky_mags: [Option<f64>; 4],
+    /// The light paths in the scenario's order.
+    pub paths: Vec<LightPath>,
 }
 
-impl ChannelModel {
-    /// The rates as the scenario says.
-    pub fn nominal(&self) -> &Rates {
-        &self.rates[1]
-    }
-
-    /// Rates under `scales` for a copy of the filter whose centre is off by `centre` tolerances, -1 to 1: a parabola through
-    /// the three that were computed.
-    pub fn rates(&self, scales: &Scales, centre: f64) -> Rates {
-        let [low, mid, high] = &self.rates;
-        let (wl, wm, wh) = (centre * (centre - 1.0) / 2.0, 1.0 - centre * centre, centre * (centre + 1.0) / 2.0);
-        let mix = |l: f64, m: f64, h: f64| (wl * l + wm * m + wh * h).max(0.0);
-        let mut out = *mid;
-        for i in 0..5 {
-            out.target[i] = mix(low.target[i], mid.target[i], high.target[i]);
-        }
-        for i in 0..4 {
-            out.sky[i] = mix(low.sky[i], mid.sky[i], high.sky[i]);
-        }
-        out.scaled(scales)
-    }
+/// One light path.
+#[derive(Clone, Debug)]
+pub struct LightPath {
+    /// What turns its rates into noise and clock time.
+    pub instrument: Instrument,
+    /// The exposures in order.
+    pub exposures: Vec<ExposureModel>,
 }
 
 /// One exposure.
@@ -60,13 +54,18 @@ pub struct ExposureModel {
     pub equivalent_width_nm: f64,
     /// The channels.
     pub channels: Vec<ChannelModel>,
+    /// Rates of each channel without the filter.
+    pub open: Vec<Rates>,
+    /// Light left after each stage, by [`Quantity::ALL`].
+    pub stages: [Option<Stages>; 5],
+    /// What the filter passes of each line; empty for no filter.
+    pub transmissions: BTreeMap<Quantity, LineTransmission>,
 }
 
 impl ExposureModel {
     /// The channel that carries most of the signal of a quantity.
     pub fn leading(&self, q: Quantity) -> &ChannelModel {
-        let worth = |c: &ChannelModel| c.pixels.sqrt() * c.nominal().of(q);
-        self.channels.iter().max_by(|a, b| worth(a).total_cmp(&worth(b))).unwrap_or_else(|| unreachable!("an exposure has a channel"))
+        leading(&self.channels, q).unwrap_or_else(|| unreachable!("an exposure has a channel"))
     }
 
     /// The channel that decides the sub: the one with the most target light for its noise.
@@ -78,91 +77,98 @@ impl ExposureModel {
         };
         self.channels.iter().max_by(|a, b| worth(a).total_cmp(&worth(b))).unwrap_or_else(|| unreachable!("an exposure has a channel"))
     }
-}
 
-/// One light path.
-#[derive(Clone, Debug)]
-pub struct PathModel {
-    /// The exposures in order.
-    pub exposures: Vec<ExposureModel>,
-    /// The camera at its gain.
-    pub gain: GainPoint,
-    /// Overhead and readout after each sub, s.
-    pub between_s: f64,
-    /// Subs spoilt per hour.
-    pub loss_per_hour: f64,
-    /// The mount's limit, s.
-    pub longest_s: Option<f64>,
-    /// Calibration frames.
-    pub calibration: Calibration,
-    /// Pixel scale, arcsec.
-    pub scale_arcsec: f64,
-}
-
-impl PathModel {
-    /// Reduces one contender. `with_copies` computes filters whose centre is off, too.
-    pub fn new(scenario: &Scenario, prepared: &Prepared, path: &PreparedContender, contender: &Contender, with_copies: bool) -> Self {
-        let rig = with_copies.then(|| Rig::new(scenario, &prepared.scene, contender));
-        let exposures = contender.exposures.iter().zip(&path.exposures).map(|(e, p)| {
-            let copies = match (&rig, &e.filter) {
-                (Some(rig), Some(f)) if f.centre_tolerance_nm > 0.0 && p.equivalent_width_nm < 60.0 => {
-                    let off = |by: f64| rig.behind(Some(f), &contender.optics, by * f.centre_tolerance_nm).channels;
-                    Some((off(-1.0), off(1.0)))
-                }
-                _ => None,
-            };
-            let channels = p.channels.iter().enumerate().map(|(i, c)| {
-                let (low, high) = copies.as_ref().map_or((c.rates, c.rates), |(l, h)| (l[i].2, h[i].2));
-                ChannelModel { name: c.name, pixels: c.stack.pixels, rates: [low, c.rates, high], records: c.records }
-            });
-            ExposureModel { sub_s: e.sub_s, share: e.share, equivalent_width_nm: p.equivalent_width_nm, channels: channels.collect() }
-        });
-        Self {
-            exposures: exposures.collect(),
-            gain: path.gain,
-            between_s: contender.overhead_s_per_sub + contender.sensor.readout_s,
-            loss_per_hour: contender.loss_per_hour,
-            longest_s: contender.optics.longest_sub_s,
-            calibration: scenario.calibration,
-            scale_arcsec: path.scale_arcsec,
-        }
+    /// Whether it is through a filter wide enough for stars, galaxies and dust in their own light.
+    pub fn is_broad(&self) -> bool {
+        self.equivalent_width_nm > BROAD_NM
     }
 
     /// Whether any channel records the quantity.
     pub fn records(&self, q: Quantity) -> bool {
-        self.exposures.iter().flat_map(|e| &e.channels).any(|c| c.records[q as usize])
+        self.channels.iter().any(|c| c.records[q as usize])
+    }
+}
+
+impl Model {
+    /// Counts the electrons of a checked scenario, filters as their boxes say.
+    pub fn nominal(scenario: &Checked, tables: &Tables) -> Self {
+        Self::built(scenario, tables, false)
     }
 
-    /// What decides the sub of a channel at a gain.
-    pub fn sub_terms(&self, rates: &Rates, gain: &GainPoint) -> SubTerms {
-        SubTerms {
-            total_e_per_s: rates.total(),
-            background_e_per_s: rates.background(),
-            dark_e_per_s: rates.dark,
-            read_noise_e: gain.read_noise_e,
-            overhead_s: self.between_s,
-            loss_per_hour: self.loss_per_hour,
-            longest_s: self.longest_s,
+    /// The same with the copies of each filter whose centre is off by its tolerance, where the scenario wants them drawn.
+    pub fn new(scenario: &Checked, tables: &Tables) -> Self {
+        Self::built(scenario, tables, scenario.scenario().choices.uncertainty.filter_centre)
+    }
+
+    fn built(scenario: &Checked, tables: &Tables, copies: bool) -> Self {
+        let s = scenario.scenario();
+        let scene = Scene::new(s, tables);
+        let sky_mags = scene.sky.named().map(|(_, part)| tables.v_mag(part));
+        let mut cache = FilterCache::new();
+        let paths = s.contenders.iter().map(|c| {
+            let rig = Rig::new(s, &scene, c);
+            let exposures = c.exposures.iter().map(|e| exposure(s, &rig, e, copies, &mut cache)).collect();
+            LightPath { instrument: rig.instrument, exposures }
+        });
+        let paths = paths.collect();
+        Self { scene, sky_mags, paths }
+    }
+}
+
+fn exposure<'a>(s: &Scenario, rig: &Rig<'a>, e: &'a Exposure, copies: bool, cache: &mut FilterCache<'a>) -> ExposureModel {
+    let (c, sky) = (rig.contender(), rig.sky());
+    let open = rig.channel_rates(cache.get(None, c, sky)).collect();
+    let response = cache.get(e.filter.as_ref(), c, sky);
+    let equivalent_width_nm = response.equivalent_width_nm();
+    let mut channels = rig.channels_behind(response);
+    let stages = rig.stages(response);
+    if let Some(f) = e.filter.as_ref().filter(|f| copies && f.centre_tolerance_nm > 0.0 && equivalent_width_nm < COPIES_BELOW_NM) {
+        for (at, side) in [(0, -1.0), (2, 1.0)] {
+            let off = rig.response(Some(f), &c.optics, side * f.centre_tolerance_nm);
+            channels.iter_mut().zip(rig.channel_rates(&off)).for_each(|(channel, rates)| channel.copies[at] = rates);
         }
     }
+    ExposureModel {
+        sub_s: e.sub_s,
+        share: e.share,
+        equivalent_width_nm,
+        channels,
+        open,
+        stages,
+        transmissions: e.filter.as_ref().map(|f| line_transmissions(f, &c.optics, &s.target.lines_rayleigh)).unwrap_or_default(),
+    }
+}
 
-    /// Signal to noise of a quantity in one exposure after `subs` subs of `sub_s`, channels combined with inverse-variance
-    /// weights: the squares add.
+impl LightPath {
+    /// Whether any channel records the quantity.
+    pub fn records(&self, q: Quantity) -> bool {
+        self.exposures.iter().any(|e| e.records(q))
+    }
+
+    /// Whether any of its exposures is through a broad filter.
+    pub fn is_broad(&self) -> bool {
+        self.exposures.iter().any(ExposureModel::is_broad)
+    }
+
+    /// The shares of the scenario.
+    pub fn shares(&self) -> Vec<f64> {
+        self.exposures.iter().map(|e| e.share).collect()
+    }
+
+    /// (Signal to noise)^2 of a quantity in one exposure after `subs` subs of `sub_s`: see [`Instrument::snr2`].
     pub fn exposure_snr2(&self, e: &ExposureModel, q: Quantity, sub_s: f64, subs: f64, scales: &Scales, centre: f64) -> f64 {
-        let one = |c: &ChannelModel| {
-            if !c.records[q as usize] {
-                return 0.0;
-            }
-            let r = c.rates(scales, centre);
-            let read = self.gain.read_noise_e * scales.read_noise;
-            StackTerms::new(&r, sub_s, read, c.pixels, self.calibration).snr(r.of(q) * sub_s, subs).powi(2)
-        };
-        e.channels.iter().map(one).sum()
+        self.instrument.snr2(&e.channels, q, sub_s, subs, scales, centre)
+    }
+
+    /// Signal to noise of a quantity after `clock_s` on the clock in whole subs, as the scenario stands.
+    pub fn snr_of_whole_subs(&self, q: Quantity, clock_s: f64) -> f64 {
+        let subs = |e: &ExposureModel| subs_in(clock_s * e.share, e.sub_s, self.instrument.between_s);
+        self.exposures.iter().map(|e| self.exposure_snr2(e, q, e.sub_s, subs(e), &Scales::ONE, 0.0)).sum::<f64>().sqrt()
     }
 
     /// Signal to noise of a quantity after `clock_s` on the clock split as `shares`, broken subs counted.
     pub fn snr(&self, q: Quantity, clock_s: f64, shares: &[f64], scales: &Scales, centres: &[f64]) -> f64 {
-        let between = self.between_s * scales.overhead;
+        let between = self.instrument.between_s * scales.overhead;
         let one = |(i, e): (usize, &ExposureModel)| {
             let subs = clock_s * shares[i] / (e.sub_s + between);
             self.exposure_snr2(e, q, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0))
@@ -174,17 +180,12 @@ impl PathModel {
     pub fn contrast(&self, q: Quantity, scales: &Scales, centres: &[f64]) -> Option<f64> {
         let seen = self.exposures.iter().enumerate().flat_map(|(at, e)| e.channels.iter().map(move |c| (at, e, c)));
         let worth = |(_, e, c): &(usize, &ExposureModel, &ChannelModel)| {
-            let (r, subs) = (c.nominal(), 3600.0 * e.share / (e.sub_s + self.between_s));
-            StackTerms::new(r, e.sub_s, self.gain.read_noise_e, c.pixels, self.calibration).snr(r.of(q) * e.sub_s, subs)
+            let subs = 3600.0 * e.share / (e.sub_s + self.instrument.between_s);
+            self.instrument.channel_snr2(c.nominal(), q, c.pixels, e.sub_s, subs)
         };
         let best = seen.filter(|(.., c)| c.records[q as usize]).max_by(|a, b| worth(a).total_cmp(&worth(b)))?;
         let r = best.2.rates(scales, centres.get(best.0).copied().unwrap_or(0.0));
         (r.background() > 0.0).then(|| r.of(q) / r.background())
-    }
-
-    /// The shares of the scenario.
-    pub fn shares(&self) -> Vec<f64> {
-        self.exposures.iter().map(|e| e.share).collect()
     }
 
     /// Clock time to a goal, s; `None` where the quantity is not recorded or the goal is out of reach. With dithered frames
@@ -193,18 +194,12 @@ impl PathModel {
         if !self.records(q) {
             return None;
         }
-        if self.calibration.dithered {
+        if self.instrument.calibration.dithered {
             let per_s = self.snr(q, 1.0, shares, scales, centres).powi(2);
-            return (per_s > 0.0).then(|| goal * goal / per_s).filter(|t| *t <= 3.6e10);
+            return (per_s > 0.0).then(|| goal * goal / per_s).filter(|t| *t <= MOST_CLOCK_S);
         }
         time_to_goal_s(goal, |t| self.snr(q, t, shares, scales, centres))
     }
-}
-
-/// The models of all paths, copies of filters included.
-pub fn models(s: &Scenario, prepared: &Prepared) -> Vec<PathModel> {
-    let centre = s.choices.uncertainty.filter_centre;
-    s.contenders.iter().zip(&prepared.contenders).map(|(c, p)| PathModel::new(s, prepared, p, c, centre)).collect()
 }
 
 #[cfg(test)]
@@ -213,7 +208,7 @@ mod tests {
     use crate::common::{bands, evaluate, ic_443, tables, through};
 
     /// The reduced path of the demo's fast colour rig behind one narrow band, with its scenario.
-    fn narrow(width_nm: f64) -> (Scenario, PathModel) {
+    fn narrow(width_nm: f64) -> (Scenario, LightPath) {
         let mut s = ic_443();
         let mut f = bands("Ha", width_nm, &[656.3]);
         f.centre_tolerance_nm = 1.0;
@@ -222,12 +217,11 @@ mod tests {
         (s, model)
     }
 
-    fn of(s: &Scenario) -> PathModel {
-        let prepared = Prepared::new(&s.clone().check().unwrap(), &tables());
-        PathModel::new(s, &prepared, &prepared.contenders[0], &s.contenders[0], true)
+    fn of(s: &Scenario) -> LightPath {
+        Model::new(&s.clone().check().unwrap(), &tables()).paths.remove(0)
     }
 
-    fn red(model: &PathModel) -> &ChannelModel {
+    fn red(model: &LightPath) -> &ChannelModel {
         model.exposures[0].channels.iter().find(|c| c.name == "r").unwrap()
     }
 
@@ -292,10 +286,9 @@ mod tests {
             let s = crate::common::read(name);
             let answer = evaluate(&s);
             let checked = s.clone().check().unwrap();
-            let prepared = Prepared::new(&checked, &tables());
-            for (model, told) in models(&s, &prepared).iter().zip(&answer.contenders) {
-                for (q, a) in crate::decide::differences::named(told) {
-                    let ours = model.contrast(q, &Scales::ONE, &[]);
+            for (path, told) in Model::new(&checked, &tables()).paths.iter().zip(&answer.contenders) {
+                for (&q, a) in &told.quantities {
+                    let ours = path.contrast(q, &Scales::ONE, &[]);
                     let same = ours.zip(a.contrast).is_some_and(|(x, y)| (x / y - 1.0).abs() < 1e-9);
                     assert!(same, "{name}, {}, {q:?}: {ours:?} {:?}", told.name, a.contrast);
                 }
@@ -309,7 +302,7 @@ mod tests {
         let mut still = s.clone();
         still.calibration.dithered = false;
         let still = of(&still);
-        let time = |m: &PathModel| m.time_s(Quantity::Ha, 20.0, &m.shares(), &Scales::ONE, &[]);
+        let time = |m: &LightPath| m.time_s(Quantity::Ha, 20.0, &m.shares(), &Scales::ONE, &[]);
         let (a, b) = (time(&model).unwrap(), time(&still).unwrap());
         assert!(b > 1.02 * a, "{a} {b}");
         assert!((still.snr(Quantity::Ha, b, &still.shares(), &Scales::ONE, &[]) - 20.0).abs() < 1e-6);

@@ -60,15 +60,17 @@ pub fn subs_in(clock_s: f64, sub_s: f64, between_s: f64) -> f64 {
     ((clock_s + 1e-6) / (sub_s + between_s)).floor().max(0.0)
 }
 
+/// A goal that takes longer is out of reach, s: ten million hours.
+pub const MOST_CLOCK_S: f64 = 3.6e10;
+
 /// The clock time, s, at which `snr(time)` reaches `goal`; `None` where it does not within ten million hours.
 ///
 /// `snr` must grow with time. Found by doubling, then halving.
 pub fn time_to_goal_s(goal: f64, snr: impl Fn(f64) -> f64) -> Option<f64> {
-    const MOST_S: f64 = 3.6e10;
     let mut hi = 60.0;
     while snr(hi) < goal {
         hi *= 2.0;
-        if hi > MOST_S {
+        if hi > MOST_CLOCK_S {
             return None;
         }
     }

@@ -1,5 +1,7 @@
 //! Stars: signal to noise in an aperture, and the faintest that shows.
 
+use crate::light::units::FWHM_PER_SIGMA;
+
 /// Diameter of the aperture in units of the star's full width at half maximum.
 const APERTURE_FWHM: f64 = 1.6;
 
@@ -62,7 +64,7 @@ impl StarTerms {
 /// Share of a star's light that falls on the pixel it is centred on: a Gaussian of `fwhm_arcsec` over a
 /// square of `scale_arcsec`, erf(s / (2 sqrt(2) sigma))^2.
 pub fn star_peak_share(fwhm_arcsec: f64, scale_arcsec: f64) -> f64 {
-    let sigma = fwhm_arcsec / 2.354_820_045;
+    let sigma = fwhm_arcsec / FWHM_PER_SIGMA;
     libm::erf(scale_arcsec / (2.0 * std::f64::consts::SQRT_2 * sigma)).powi(2)
 }
 

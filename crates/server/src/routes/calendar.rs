@@ -4,17 +4,18 @@ use axum::Json;
 use axum::extract::State;
 use salt_lamp_core::Scenario;
 use salt_lamp_core::library::framing;
-use salt_lamp_core::night::{TonightSpec, WorthTonight, YearView, dec_text, parse, ra_text, worth_tonight, year_view};
-use salt_lamp_core::scenario::{Continuum, NightLimits};
+use salt_lamp_core::night::{
+    ANY_TARGET_V_MAG, TonightSpec, WorthTonight, YearView, any_target, dec_text, parse, ra_text, worth_tonight, year_view,
+};
+use salt_lamp_core::scenario::NightLimits;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::night::{NightSite, SkyPlace, checked, direction, rig};
-use crate::extract::{Body, Params};
-use crate::looks::Pair;
-use crate::zones::{date, noons};
+use crate::http::extract::{Body, Params};
+use crate::http::zones::{date, noons};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -68,11 +69,15 @@ async fn calendar(State(app): State<App>, Body(q): Body<CalendarQuestion>) -> Re
     q.limits.check().map_err(Problem::fields)?;
     let at = direction(&app, q.place, &q.scenario.target.name, "place")?;
     let scenario = checked(q.scenario)?;
-    let (rig, filters) = rig(&app, &scenario, q.contender)?;
     let days = noons(from, q.days, &q.site.zone()?)?;
     let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
-    let kind = scenario.scenario().target.kind;
-    let year = year_view(place, &stamps, at, &q.limits, Some(&rig), &Pair)?.proposed_for(kind);
+    let work = app.heavy(move |app, threads| {
+        let (rig, filters) = rig(app, &scenario, q.contender)?;
+        let kind = scenario.scenario().target.kind;
+        let year = year_view(place, &stamps, at, &q.limits, Some(&rig), threads)?.proposed_for(kind);
+        Ok::<_, Problem>((filters, year))
+    });
+    let (filters, year) = work.await??;
     Ok(Json(CalendarAnswer { dates: days.iter().map(|d| d.0.to_string()).collect(), filters, year }))
 }
 
@@ -97,9 +102,6 @@ struct TonightQuestion {
     spec: TonightSpec,
 }
 
-/// Surface brightness to which the catalogue's continua are scaled, V mag/arcsec^2.
-const CONTINUUM_V_MAG: f64 = 23.0;
-
 /// The whole catalogue, ranked for this rig, sky and moon.
 #[utoipa::path(post, operation_id = "night_tonight", path = "/night/tonight", request_body = TonightQuestion,
     responses((status = 200, body = Vec<WorthTonight>), (status = 422, body = Problem)))]
@@ -107,31 +109,28 @@ async fn tonight(State(app): State<App>, Body(q): Body<TonightQuestion>) -> Resu
     let place = q.site.place()?;
     let local = q.site.night(&q.date)?;
     q.limits.check().map_err(Problem::fields)?;
-    let mut scenario = q.scenario;
-    scenario.target.continuum = Some(Continuum { v_mag_arcsec2: CONTINUUM_V_MAG, temperature_k: 6000.0, b_v: None });
-    // Every line must be known to the rig, whatever the scenario's own target emits.
-    let l = &mut scenario.target.lines_rayleigh;
-    for line in [&mut l.ha, &mut l.nii, &mut l.oiii, &mut l.sii, &mut l.hb] {
-        *line = line.max(1.0);
-    }
-    let goal = scenario.goal_snr;
-    let scenario = checked(scenario)?;
-    let (rig, _) = rig(&app, &scenario, q.contender)?;
-    let c = &scenario.scenario().contenders[q.contender];
-    let frame = framing(&c.optics, &c.sensor, 60.0, 60.0);
-    let field = frame.width_arcmin.min(frame.height_arcmin);
-    Ok(Json(worth_tonight(
-        &app.catalogue,
-        &app.library.targets,
-        place,
-        (local.from_s, local.to_s),
-        &q.limits,
-        &rig,
-        Some(CONTINUUM_V_MAG),
-        field,
-        goal,
-        &q.spec,
-    )?))
+    let goal = q.scenario.goal_snr;
+    let scenario = checked(any_target(q.scenario))?;
+    let work = app.heavy(move |app, _| {
+        let (rig, _) = rig(app, &scenario, q.contender)?;
+        let c = &scenario.scenario().contenders[q.contender];
+        let frame = framing(&c.optics, &c.sensor, 60.0, 60.0);
+        let field = frame.width_arcmin.min(frame.height_arcmin);
+        let night = (local.from_s, local.to_s);
+        Ok(worth_tonight(
+            &app.catalogue,
+            &app.library.targets,
+            place,
+            night,
+            &q.limits,
+            &rig,
+            Some(ANY_TARGET_V_MAG),
+            field,
+            goal,
+            &q.spec,
+        )?)
+    });
+    work.await?.map(Json)
 }
 
 /// Coordinates as somebody typed or pasted them.

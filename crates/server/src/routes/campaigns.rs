@@ -4,10 +4,10 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
-use salt_lamp_core::campaign::{Campaign, Forecast, GoalState, forecast, snr2_per_sub};
+use salt_lamp_core::campaign::{Campaign, Forecast, GoalState, forecast_of, goal_states, next_step, snr2_per_sub};
 use salt_lamp_core::library::{ShelfEntry, ShelfThing};
 use salt_lamp_core::light::Quantity;
-use salt_lamp_core::night::{CalendarNight, Direction, EphemerisError, NightRig, Place, year_view};
+use salt_lamp_core::night::{Direction, NightRig, Place, year_view};
 use salt_lamp_core::scenario::{NightLimits, Site};
 use salt_lamp_store::{CampaignSaved, StoreError, StoredCampaign, StoredEntry};
 use serde::{Deserialize, Serialize};
@@ -15,9 +15,8 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::extract::{Body, Params, Revision};
-use crate::looks::Pair;
-use crate::zones::{date, noons, zone};
+use crate::http::extract::{Body, Params, Revision};
+use crate::http::zones::{date, noons, zone};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -135,60 +134,34 @@ async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Param
     let campaign = app.store.campaign(&id).await?.campaign;
     let from = date(&on.date).map_err(|e| Problem::fields(vec![e]))?;
     let checked = campaign.scenario.clone().check().map_err(Problem::fields)?;
-    let rig = NightRig::new(&checked, campaign.contender, &app.tables)
-        .ok_or_else(|| Problem::field("contender", "the campaign's contender is not in its scenario"))?;
-    let exposures = &campaign.scenario.contenders[campaign.contender].exposures;
-    let done: Vec<f64> = campaign.goals.iter().map(|g| campaign.done_snr2(g, rig.purpose(g.exposure))).collect();
-    let shots = || campaign.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots);
-    let goals: Vec<GoalState> = campaign
-        .goals
-        .iter()
-        .zip(&done)
-        .map(|(g, done)| GoalState {
-            exposure: g.exposure,
-            filter: exposures[g.exposure].filter.as_ref().map_or("no filter".into(), |f| f.name.clone()),
-            quantity: g.quantity.or_else(|| rig.purpose(g.exposure)),
-            snr: done.sqrt(),
-            goal_snr: g.snr,
-            progress: done / (g.snr * g.snr),
-            subs: shots().filter(|s| s.exposure == g.exposure).map(|s| u64::from(s.subs)).sum(),
-        })
-        .collect();
-    let per_sub = snr2_per_sub(&checked, campaign.contender, &app.tables);
-    let lag = goals.iter().filter(|g| g.progress < 1.0).min_by(|a, b| a.progress.total_cmp(&b.progress));
-    let next = match lag {
-        None => "Every goal is reached: stop, or raise a goal.".to_owned(),
-        Some(g) => {
-            let line = g.quantity.map_or("", |q| q.label());
-            let own = if goals.iter().filter(|o| o.exposure == g.exposure).count() > 1 { format!(", {line}") } else { String::new() };
-            format!("{}{own} next: it is at {:.0} % of its goal, the furthest behind.", g.filter, g.progress * 100.0)
-        }
-    };
     let site = site_of(&app, &campaign.site).await?;
-    let (mut ahead, mut dates) = (Forecast::default(), Vec::new());
-    if let Some((_, site)) = &site {
-        let place = Place { latitude_deg: site.latitude_deg, longitude_deg: site.longitude_deg, height_m: site.height_m };
-        let days = noons(from, AHEAD, &zone(site.zone.as_deref(), site.longitude_deg).map_err(|e| Problem::fields(vec![e]))?)?;
-        let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
+    let days = match &site {
+        Some((_, site)) => noons(from, AHEAD, &zone(site.zone.as_deref(), site.longitude_deg).map_err(|e| Problem::fields(vec![e]))?)?,
+        None => Vec::new(),
+    };
+    let dates: Vec<String> = days.iter().map(|d| d.0.to_string()).collect();
+    let place = site.as_ref().map(|(_, site)| {
         let limits = NightLimits { horizon_deg: site.horizon_deg.clone(), ..NightLimits::default() };
-        let at = Direction { ra_deg: campaign.framing.ra_deg, dec_deg: campaign.framing.dec_deg };
-        let share = campaign.clear_share;
-        let asked: Vec<(usize, Option<Quantity>, f64)> =
-            campaign.goals.iter().zip(&done).map(|(g, d)| (g.exposure, g.quantity, (g.snr * g.snr - d).max(0.0))).collect();
-        let work = move || {
-            let year = year_view(place, &stamps, at, &limits, Some(&rig), &Pair)?;
-            let missing: Vec<f64> = asked.iter().map(|a| a.2).collect();
-            let exposure_of: Vec<usize> = asked.iter().map(|a| a.0).collect();
-            let line = |x: usize, q: Option<Quantity>| q.and_then(|q| rig.lines(x).iter().position(|l| *l == q)).unwrap_or(0);
-            // A tenth of every night goes into overheads.
-            let of =
-                |n: &CalendarNight| asked.iter().map(|(x, q, _)| 0.9 * n.lines[*x].get(line(*x, *q)).copied().unwrap_or(0.0)).collect();
-            let gathered: Vec<Vec<f64>> = year.nights.iter().map(of).collect();
-            Ok::<_, EphemerisError>(forecast(&missing, &gathered, &exposure_of, share, 1))
+        (Place { latitude_deg: site.latitude_deg, longitude_deg: site.longitude_deg, height_m: site.height_m }, limits)
+    });
+    let work = app.heavy(move |app, threads| {
+        let rig = NightRig::new(&checked, campaign.contender, &app.tables)
+            .ok_or_else(|| Problem::field("contender", "the campaign's contender is not in its scenario"))?;
+        let goals = goal_states(&campaign, &rig);
+        let per_sub = snr2_per_sub(&checked, campaign.contender, &app.tables);
+        let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
+        let ahead = match place {
+            Some((place, limits)) => {
+                let at = Direction { ra_deg: campaign.framing.ra_deg, dec_deg: campaign.framing.dec_deg };
+                let year = year_view(place, &stamps, at, &limits, Some(&rig), threads)?;
+                forecast_of(&campaign, &goals, &rig, &year)
+            }
+            None => Forecast::default(),
         };
-        ahead = tokio::task::spawn_blocking(work).await.map_err(Problem::fault)??;
-        dates = days.iter().map(|d| d.0.to_string()).collect();
-    }
+        Ok::<_, Problem>((goals, per_sub, ahead))
+    });
+    let (goals, per_sub, ahead) = work.await??;
+    let next = next_step(&goals);
     let date_of = |n: Option<usize>| n.and_then(|n| dates.get(n.saturating_sub(1)).cloned());
     Ok(Json(CampaignState {
         median_date: date_of(ahead.median_nights),

@@ -1,8 +1,9 @@
 //! Routes, a module for each view or aggregate.
 
+mod bench;
 mod calendar;
 mod campaigns;
-mod compute;
+mod charts;
 mod look;
 mod night;
 mod scenarios;
@@ -25,7 +26,8 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(health))
         .routes(routes!(library))
         .routes(routes!(damaged))
-        .merge(compute::routes())
+        .merge(bench::routes())
+        .merge(charts::routes())
         .merge(look::routes())
         .merge(night::routes())
         .merge(calendar::routes())

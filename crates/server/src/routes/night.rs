@@ -5,7 +5,8 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use salt_lamp_core::night::{
-    Direction, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec, dec_text, night_view, plan_night, plan_second, ra_text,
+    Direction, LocalClock, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec, cautions, dec_text, night_view,
+    plan_night, plan_second, ra_text,
 };
 use salt_lamp_core::scenario::{NightLimits, Target};
 use salt_lamp_core::{Checked, Scenario};
@@ -15,12 +16,12 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::extract::{Body, Params};
-use crate::zones::{LocalNight, date, night, zone};
+use crate::http::extract::{Body, Params};
+use crate::http::zones::{LocalNight, date, night, zone};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(see)).routes(routes!(brief)).routes(routes!(export))
+    OpenApiRouter::new().routes(routes!(see)).routes(routes!(summary)).routes(routes!(export))
 }
 
 /// A site as a night needs it.
@@ -145,6 +146,10 @@ struct ClockOffset {
     offset_s: f64,
 }
 
+fn offsets(clock: &LocalClock) -> Vec<ClockOffset> {
+    clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect()
+}
+
 /// One target's night.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 struct TargetNight {
@@ -199,19 +204,6 @@ fn coordinates_text(d: &Direction) -> String {
     format!("{} {}", ra_text(d.ra_deg), dec_text(d.dec_deg))
 }
 
-/// Reminders that defer to local rules.
-fn cautions(view: &NightView, plan: &Plan) -> Vec<String> {
-    let mut out = Vec::new();
-    if plan.setup_from_s.zip(view.events.sunset_s).is_some_and(|(setup, sunset)| setup < sunset) {
-        out.push("Set-up begins before sunset: never aim unfiltered optics near the sun.".to_owned());
-    }
-    if !plan.blocks.is_empty() {
-        out.push("Mains leads in dew want residual-current protection; local electrical rules come first.".to_owned());
-        out.push("Cold, uneven ground in the dark, alone: tell someone where you are. Lithium batteries: the maker's limits.".to_owned());
-    }
-    out
-}
-
 fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
     let place = q.site.place()?;
     let local = q.site.night(&q.date)?;
@@ -219,7 +211,7 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
     let goal_snr = q.scenario.goal_snr;
     let name = q.scenario.target.name.clone();
     let at = direction(app, q.place, &name, "place")?;
-    let base = q.scenario.clone();
+    let of_first = q.scenario.clone();
     let scenario = checked(q.scenario)?;
     let (first_rig, filters) = rig(app, &scenario, q.contender)?;
     q.plan.check(first_rig.len()).map_err(Problem::fields)?;
@@ -230,7 +222,7 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
         Some(second) => {
             let at = direction(app, second.place, &second.target.name, "second.place")?;
             let target = second.target.name.clone();
-            let scenario = checked(Scenario { target: second.target, ..base })?;
+            let scenario = checked(Scenario { target: second.target, ..of_first })?;
             let (rig, names) = rig(app, &scenario, q.contender)?;
             let mut view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&rig))?;
             let spec = PlanSpec { locked: second.locked, goal_snr: second.goal_snr, done_snr2: second.done_snr2, ..q.plan.clone() };
@@ -245,7 +237,7 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
     Ok(NightAnswer {
         date: q.date,
         zone: q.site.zone.clone().unwrap_or_else(|| "by longitude".into()),
-        clock: local.clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect(),
+        clock: offsets(&local.clock),
         filters,
         cautions: cautions(&view, &plan),
         first: TargetNight { target: name, ra_deg: at.ra_deg, dec_deg: at.dec_deg, coordinates: coordinates_text(&at), view, plan },
@@ -257,13 +249,13 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
 #[utoipa::path(post, operation_id = "night_see", path = "/night", request_body = NightQuestion,
     responses((status = 200, body = NightAnswer), (status = 422, body = Problem)))]
 async fn see(State(app): State<App>, Body(q): Body<NightQuestion>) -> Result<Json<NightAnswer>, Problem> {
-    Ok(Json(answer(&app, q)?))
+    app.heavy(move |app, _| answer(app, q)).await?.map(Json)
 }
 
 /// A site and a date.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct BriefQuestion {
+struct NightSummaryQuestion {
     /// The site.
     site: NightSite,
     /// Evening's date.
@@ -272,7 +264,7 @@ struct BriefQuestion {
 
 /// What the line at the foot says of a night.
 #[derive(Serialize, ToSchema)]
-struct Brief {
+struct NightSummary {
     /// Its times; those of a target are left out.
     events: NightEvents,
     /// Local time.
@@ -280,17 +272,19 @@ struct Brief {
 }
 
 /// Darkness and moon of a night.
-#[utoipa::path(post, operation_id = "night_brief", path = "/night/brief", request_body = BriefQuestion,
-    responses((status = 200, body = Brief), (status = 422, body = Problem)))]
-async fn brief(Body(q): Body<BriefQuestion>) -> Result<Json<Brief>, Problem> {
+#[utoipa::path(post, operation_id = "night_summary", path = "/night/summary", request_body = NightSummaryQuestion,
+    responses((status = 200, body = NightSummary), (status = 422, body = Problem)))]
+async fn summary(State(app): State<App>, Body(q): Body<NightSummaryQuestion>) -> Result<Json<NightSummary>, Problem> {
     let place = q.site.place()?;
     let local = q.site.night(&q.date)?;
-    // The celestial pole stands still: its own times do not matter here.
-    let pole = Direction { ra_deg: 0.0, dec_deg: if place.latitude_deg < 0.0 { -90.0 } else { 90.0 } };
-    let events = night_view(place, local.from_s, local.to_s, pole, &NightLimits::default(), None)?.events;
-    let events = NightEvents { transit_s: None, target_up_s: None, target_down_s: None, ..events };
-    let clock = local.clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect();
-    Ok(Json(Brief { events, clock }))
+    let work = app.heavy(move |_, _| {
+        // The celestial pole stands still: its own times do not matter here.
+        let pole = Direction { ra_deg: 0.0, dec_deg: if place.latitude_deg < 0.0 { -90.0 } else { 90.0 } };
+        let events = night_view(place, local.from_s, local.to_s, pole, &NightLimits::default(), None)?.events;
+        let events = NightEvents { transit_s: None, target_up_s: None, target_down_s: None, ..events };
+        Ok(NightSummary { events, clock: offsets(&local.clock) })
+    });
+    work.await?.map(Json)
 }
 
 /// In which format a plan is wanted.
@@ -317,7 +311,7 @@ struct PlanFile {
     responses((status = 200, body = PlanDocument), (status = 422, body = Problem)))]
 async fn export(State(app): State<App>, Params(file): Params<PlanFile>, Body(q): Body<NightQuestion>) -> Result<Response, Problem> {
     let (site, zone) = (q.site.name.clone(), q.site.zone.clone().unwrap_or_default());
-    let a = answer(&app, q)?;
+    let a = app.heavy(move |app, _| answer(app, q)).await??;
     let head = PlanHead { site, zone, date: a.date.clone() };
     let parts: Vec<(PlanTarget, &Plan)> = std::iter::once(&a.first)
         .chain(&a.second)

@@ -9,7 +9,7 @@ use salt_lamp_store::{RigRow, Saved, ScenarioRow, StoredScenario};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::extract::{Revision, ScenarioBody};
+use crate::http::extract::{Revision, ScenarioBody};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {

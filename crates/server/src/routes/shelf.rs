@@ -14,8 +14,8 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::extract::{Body, Params, Revision};
-use crate::zones::zone;
+use crate::http::extract::{Body, Params, Revision};
+use crate::http::zones::zone;
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {

@@ -11,8 +11,8 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::look::document;
-use crate::extract::{Body, Params};
+use crate::http::cache::json;
+use crate::http::extract::{Body, Params};
 use crate::{App, Problem};
 
 /// Most objects in an answer.
@@ -95,7 +95,7 @@ async fn read(State(app): State<App>, Path(name): Path<String>) -> Result<Json<T
 async fn save(State(app): State<App>, Path(name): Path<String>, Body(emission): Body<Target>) -> Result<StatusCode, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
     let emission = emission.check().map_err(Problem::fields)?;
-    let text = document(&emission)?;
+    let text = json(&emission)?;
     app.store.set_target_emission(&object.name, Some(&text)).await?;
     Ok(StatusCode::NO_CONTENT)
 }

@@ -1,5 +1,5 @@
 /** Where all crops look: middle in arcsec, and screen pixels per arcsec. */
-export type Eye = { x: number; y: number; perArcsec: number };
+export type Region = { x: number; y: number; perArcsec: number };
 /** Two corners in arcsec from the middle of the field. */
 export type Box = [number, number, number, number];
 
@@ -14,7 +14,7 @@ const ARROWS: Record<string, readonly [number, number]> = {
 };
 /** Screen pixels that an arrow key moves; a box's edge, or the whole view. */
 const BOX_STEP_PX = 4;
-const EYE_STEP_PX = 40;
+const REGION_STEP_PX = 40;
 const NEW_BOX_PX = 60;
 
 /**
@@ -24,24 +24,24 @@ const NEW_BOX_PX = 60;
 export function byKey(
   key: string,
   shift: boolean,
-  eye: Eye,
+  region: Region,
   box: Box | null | undefined,
-): { eye?: Eye; box?: Box } | undefined {
-  if (key === "+" || key === "=") return { eye: { ...eye, perArcsec: eye.perArcsec * 1.25 } };
-  if (key === "-") return { eye: { ...eye, perArcsec: eye.perArcsec / 1.25 } };
+): { region?: Region; box?: Box } | undefined {
+  if (key === "+" || key === "=") return { region: { ...region, perArcsec: region.perArcsec * 1.25 } };
+  if (key === "-") return { region: { ...region, perArcsec: region.perArcsec / 1.25 } };
   if (key === "Enter" && box !== undefined) {
-    const half = NEW_BOX_PX / 2 / eye.perArcsec;
-    return { box: [eye.x - half, eye.y + half, eye.x + half, eye.y - half] };
+    const half = NEW_BOX_PX / 2 / region.perArcsec;
+    return { box: [region.x - half, region.y + half, region.x + half, region.y - half] };
   }
   const arrow = ARROWS[key];
   if (!arrow) return undefined;
   const [right, up] = arrow;
   if (box) {
-    const step = BOX_STEP_PX / eye.perArcsec;
+    const step = BOX_STEP_PX / region.perArcsec;
     const [x0, y0, x1, y1] = box;
     const end: readonly [number, number] = [x1 + right * step, y1 + up * step];
     return { box: shift ? [x0, y0, ...end] : [x0 + right * step, y0 + up * step, ...end] };
   }
-  const step = EYE_STEP_PX / eye.perArcsec;
-  return { eye: { ...eye, x: eye.x + right * step, y: eye.y + up * step } };
+  const step = REGION_STEP_PX / region.perArcsec;
+  return { region: { ...region, x: region.x + right * step, y: region.y + up * step } };
 }

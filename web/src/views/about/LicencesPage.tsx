@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
-import { Button } from "@/parts/ui";
+import { Button } from "@/parts/controls/Button";
 import { useTitle } from "@/parts/useTitle";
 
 type Notice = { name: string; version: string; licence: string; from: string; texts: number[] };

@@ -3,11 +3,11 @@ import { Copy, FileUp, PencilLine, Plus, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { toast } from "sonner";
-import { api, must, type Scenario, type ScenarioRow } from "@/api/client";
-import { useFoot } from "@/parts/statusLine";
-import { Button, IconButton } from "@/parts/ui";
+import { answerOf, api, type Scenario, type ScenarioRow } from "@/api/client";
+import { Button, IconButton } from "@/parts/controls/Button";
+import { useStatusLine } from "@/parts/statusLine";
+import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useTitle } from "@/parts/useTitle";
-import { useWayBack } from "@/parts/useUndoable";
 
 const fail = (e: Error) => toast.error(e.message, { duration: 10_000 });
 
@@ -16,33 +16,34 @@ export function BenchIndex() {
   useTitle("Comparisons");
   const go = useNavigate();
   const client = useQueryClient();
-  const foot = useFoot();
+  const setStatusLine = useStatusLine();
   const file = useRef<HTMLInputElement>(null);
   const [renaming, setRenaming] = useState<string | null>(null);
-  const rows = useQuery({ queryKey: ["scenarios"], queryFn: () => must(api.GET("/api/v1/scenarios")) });
+  const rows = useQuery({ queryKey: ["scenarios"], queryFn: () => answerOf(api.GET("/api/v1/scenarios")) });
   const library = useQuery({
     queryKey: ["library"],
-    queryFn: () => must(api.GET("/api/v1/library")),
+    queryFn: () => answerOf(api.GET("/api/v1/library")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const again = useCallback(() => client.invalidateQueries({ queryKey: ["scenarios"] }), [client]);
 
   const add = useMutation({
-    mutationFn: (body: Scenario) => must(api.POST("/api/v1/scenarios", { body })),
+    mutationFn: (body: Scenario) => answerOf(api.POST("/api/v1/scenarios", { body })),
     onSuccess: (stored) => void go(`/bench/${stored.id}`),
     onError: fail,
   });
   const duplicate = useMutation({
-    mutationFn: (id: string) => must(api.POST("/api/v1/scenarios/{id}/duplicate", { params: { path: { id } } })),
+    mutationFn: (id: string) => answerOf(api.POST("/api/v1/scenarios/{id}/duplicate", { params: { path: { id } } })),
     onSuccess: again,
     onError: fail,
   });
-  const wayBack = useWayBack();
+  const offerUndo = useOfferUndo();
   const remove = useMutation({
-    mutationFn: (row: ScenarioRow) => must(api.DELETE("/api/v1/scenarios/{id}", { params: { path: { id: row.id } } })),
+    mutationFn: (row: ScenarioRow) =>
+      answerOf(api.DELETE("/api/v1/scenarios/{id}", { params: { path: { id: row.id } } })),
     onSuccess: (_, row) => {
-      wayBack(`Deleted "${row.title}"`, async () => {
-        await must(api.POST("/api/v1/scenarios/{id}/restore", { params: { path: { id: row.id } } }));
+      offerUndo(`Deleted "${row.title}"`, async () => {
+        await answerOf(api.POST("/api/v1/scenarios/{id}/restore", { params: { path: { id: row.id } } }));
         await again();
       });
       return again();
@@ -53,8 +54,8 @@ export function BenchIndex() {
     setRenaming(null);
     if (!title.trim() || title === row.title) return;
     try {
-      const stored = await must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id: row.id } } }));
-      await must(
+      const stored = await answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id: row.id } } }));
+      await answerOf(
         api.PUT("/api/v1/scenarios/{id}", {
           params: { path: { id: row.id }, header: { "If-Match": `"${stored.revision}"` } },
           body: { ...stored.scenario, title },
@@ -79,8 +80,8 @@ export function BenchIndex() {
   const fresh = () => example && add.mutate({ ...example, title: "New comparison" });
 
   useEffect(() => {
-    foot(rows.data ? `${rows.data.length} ${rows.data.length === 1 ? "comparison" : "comparisons"}` : "");
-  }, [foot, rows.data]);
+    setStatusLine(rows.data ? `${rows.data.length} ${rows.data.length === 1 ? "comparison" : "comparisons"}` : "");
+  }, [setStatusLine, rows.data]);
 
   return (
     <div

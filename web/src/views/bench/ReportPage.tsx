@@ -3,14 +3,14 @@ import { Printer } from "lucide-react";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
-import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { answerOf, api, type Quantity, type Scenario } from "@/api/client";
+import { Button } from "@/parts/controls/Button";
 import { clock, mag, snr } from "@/parts/format";
-import { kept } from "@/parts/savedDraft";
-import { Button } from "@/parts/ui";
+import { savedDraft } from "@/parts/savedDraft";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
-import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { useTheme } from "@/theme/useTheme";
 import { TimeChart } from "./panels/TimeChart";
 
@@ -38,11 +38,11 @@ export function ReportPage() {
   const report = useQuery({
     queryKey: ["report", id],
     queryFn: async () => {
-      const stored = await must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } }));
-      const scenario = kept<Scenario>(id, stored.scenario)?.draft ?? stored.scenario;
+      const stored = await answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } }));
+      const scenario = savedDraft<Scenario>(id, stored.scenario)?.draft ?? stored.scenario;
       const [bench, decisions] = await Promise.all([
-        must(api.POST("/api/v1/bench", { body: scenario })),
-        must(api.POST("/api/v1/decisions", { body: scenario })),
+        answerOf(api.POST("/api/v1/bench", { body: scenario })),
+        answerOf(api.POST("/api/v1/decisions", { body: scenario })),
       ]);
       return { scenario, bench, decisions, draft: scenario !== stored.scenario };
     },
@@ -98,9 +98,9 @@ export function ReportPage() {
           </thead>
           <tbody>
             {contenders.map((c, i) => (
-              <tr key={mark(i).letter} className="border-t border-edge align-top">
+              <tr key={contenderMark(i).letter} className="border-t border-edge align-top">
                 <td className={many ? "py-0.5" : "py-1"}>
-                  <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {c.name}
+                  <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {c.name}
                   <span className={many ? "ml-2 text-muted" : "block text-muted"}>{bench.rows[i]?.rig}</span>
                 </td>
                 {emitted.map((q) => {
@@ -122,9 +122,13 @@ export function ReportPage() {
           className={`grid gap-x-5 gap-y-2 print:gap-y-1 ${many ? "grid-cols-3 print:text-[9.5px]" : "grid-cols-2"}`}
         >
           {bench.rows.map((r, i) => (
-            <section key={mark(i).letter} aria-label={`Path ${mark(i).letter}`} className="break-inside-avoid">
+            <section
+              key={contenderMark(i).letter}
+              aria-label={`Path ${contenderMark(i).letter}`}
+              className="break-inside-avoid"
+            >
               <h2 className="font-medium">
-                <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {contenders[i]?.name}
+                <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {contenders[i]?.name}
               </h2>
               <ul className="leading-snug">
                 {r.verdicts.filter(told).map((v) => (

@@ -2,7 +2,7 @@ import { Popover } from "radix-ui";
 import type { BenchAnswer } from "@/api/client";
 import { useRested } from "@/parts/useRested";
 import { Words } from "@/parts/Words";
-import { mark } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 
 /** One sentence a question on the chosen path; each opens the formula with its numbers. */
 export function Verdicts({
@@ -17,7 +17,7 @@ export function Verdicts({
   // Said once a drag is over, not at each of its steps.
   const said = useRested(words?.verdicts[0], 1000);
   if (!words) return null;
-  const { letter, colour } = mark(index);
+  const { letter, colour } = contenderMark(index);
   return (
     <section
       aria-label={`Verdict on path ${letter}`}

@@ -11,7 +11,14 @@ const scenario = (zenith: number): Scenario =>
     sky: { zenith_v_mag: zenith, target_altitude_deg: 60, lamps: {}, moon: null },
   }) as unknown as Scenario;
 const stored = (revision: number, s: Scenario) => ({ id: "a", revision, scenario: s }) as unknown as StoredScenario;
-const start: State = { past: [], now: scenario(20), future: [], stored: stored(3, scenario(20)), base: 3, open: false };
+const start: State = {
+  past: [],
+  now: scenario(20),
+  future: [],
+  stored: stored(3, scenario(20)),
+  baseRevision: 3,
+  open: false,
+};
 
 describe("a draft", () => {
   it("takes a drag as one step to undo", () => {
@@ -33,9 +40,9 @@ describe("a draft", () => {
   });
   it("stands on the revision that was stored last", () => {
     const saved = step({ ...start, now: scenario(21) }, { do: "stored", stored: stored(4, scenario(21)), take: false });
-    expect([saved.base, saved.now.sky.zenith_v_mag]).toEqual([4, 21]);
+    expect([saved.baseRevision, saved.now.sky.zenith_v_mag]).toEqual([4, 21]);
     const theirs = step({ ...start, now: scenario(21) }, { do: "stored", stored: stored(5, scenario(18)), take: true });
-    expect([theirs.base, theirs.now.sky.zenith_v_mag]).toEqual([5, 18]);
+    expect([theirs.baseRevision, theirs.now.sky.zenith_v_mag]).toEqual([5, 18]);
   });
 });
 

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useReducer, useRef } from "react";
 import type { Scenario, StoredScenario } from "@/api/client";
 import { same } from "@/parts/same";
-import { keep, kept } from "@/parts/savedDraft";
+import { saveDraft, savedDraft } from "@/parts/savedDraft";
 
 /** `base` is the revision that the draft started from: a save over anything newer is a conflict. */
 export type State = {
@@ -9,7 +9,7 @@ export type State = {
   now: Scenario;
   future: Scenario[];
   stored: StoredScenario;
-  base: number;
+  baseRevision: number;
   open: boolean;
 };
 export type Act =
@@ -38,7 +38,13 @@ export function step(s: State, a: Act): State {
       return next ? { ...s, past: [...s.past, s.now], now: next, future: s.future.slice(1), open: false } : s;
     }
     case "stored":
-      return { ...s, stored: a.stored, base: a.stored.revision, now: a.take ? a.stored.scenario : s.now, open: false };
+      return {
+        ...s,
+        stored: a.stored,
+        baseRevision: a.stored.revision,
+        now: a.take ? a.stored.scenario : s.now,
+        open: false,
+      };
   }
 }
 
@@ -49,7 +55,7 @@ export function useDraft(initial: StoredScenario, start: Scenario) {
     now: start,
     future: [],
     stored: initial,
-    base: kept<Scenario>(initial.id, initial.scenario)?.revision ?? initial.revision,
+    baseRevision: savedDraft<Scenario>(initial.id, initial.scenario)?.revision ?? initial.revision,
     open: false,
   });
   const timer = useRef<number>(undefined);
@@ -57,8 +63,8 @@ export function useDraft(initial: StoredScenario, start: Scenario) {
   const dirty = useMemo(() => !same(state.now, state.stored.scenario), [state.now, state.stored.scenario]);
 
   useEffect(() => {
-    keep(id, dirty ? { revision: state.base, draft: state.now } : null);
-  }, [id, dirty, state.now, state.base]);
+    saveDraft(id, dirty ? { revision: state.baseRevision, draft: state.now } : null);
+  }, [id, dirty, state.now, state.baseRevision]);
 
   /** Changes a copy of the draft. Changes that follow each other quickly are one step to undo. */
   const change = useCallback(
@@ -75,7 +81,7 @@ export function useDraft(initial: StoredScenario, start: Scenario) {
   return {
     draft: state.now,
     stored: state.stored,
-    base: state.base,
+    baseRevision: state.baseRevision,
     dirty,
     change,
     canUndo: state.past.length > 0,

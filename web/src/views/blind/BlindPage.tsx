@@ -2,19 +2,19 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { toast } from "sonner";
-import { api, must } from "@/api/client";
+import { answerOf, api } from "@/api/client";
 import { bytes, type Picture, unpack } from "@/api/frames";
+import { Button } from "@/parts/controls/Button";
 import { CropCanvas } from "@/parts/crop/CropCanvas";
-import type { Eye } from "@/parts/crop/region";
+import type { Region } from "@/parts/crop/region";
 import { snr } from "@/parts/format";
-import { Button } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
-import { mark } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 
-type Kept = Awaited<ReturnType<typeof reveal>>;
-const reveal = (id: string) => must(api.POST("/api/v1/look/blind/{id}/reveal", { params: { path: { id } } }));
+type BlindAnswer = Awaited<ReturnType<typeof reveal>>;
+const reveal = (id: string) => answerOf(api.POST("/api/v1/look/blind/{id}/reveal", { params: { path: { id } } }));
 
 /** Pictures without names, in two rounds; then what the figures say. */
 export function BlindPage() {
@@ -23,8 +23,8 @@ export function BlindPage() {
   const [params] = useParamsEdit();
   const [round, setRound] = useState(0);
   const [order, setOrder] = useState<number[]>([]);
-  const [kept, setKept] = useState<Kept | null>(null);
-  const [eye, setEye] = useState<Eye>({ x: 0, y: 0, perArcsec: 0.95 });
+  const [revealed, setRevealed] = useState<BlindAnswer | null>(null);
+  const [region, setRegion] = useState<Region>({ x: 0, y: 0, perArcsec: 0.95 });
   const frames = useQuery({
     queryKey: ["blind", id, round],
     queryFn: async () => unpack(await bytes(`/api/v1/look/blind/${id}/frames/${round}`)),
@@ -32,9 +32,9 @@ export function BlindPage() {
     gcTime: 0,
   });
   const earlier = useQuery({
-    queryKey: ["blind-list", kept?.id],
-    queryFn: () => must(api.GET("/api/v1/look/blind")),
-    enabled: kept !== null,
+    queryKey: ["blind-list", revealed?.id],
+    queryFn: () => answerOf(api.GET("/api/v1/look/blind")),
+    enabled: revealed !== null,
   });
   const pictures = frames.data ?? [];
   const letter = (i: number) => String.fromCharCode(80 + i);
@@ -51,11 +51,11 @@ export function BlindPage() {
   const done = order.length === pictures.length && pictures.length > 0;
   const next = async () => {
     try {
-      await must(api.POST("/api/v1/look/blind/{id}/choice", { params: { path: { id } }, body: { round, order } }));
+      await answerOf(api.POST("/api/v1/look/blind/{id}/choice", { params: { path: { id } }, body: { round, order } }));
       if (round === 0) {
         setRound(1);
         setOrder([]);
-      } else setKept(await reveal(id));
+      } else setRevealed(await reveal(id));
     } catch (e) {
       toast.error((e as Error).message, { duration: 10_000 });
     }
@@ -64,13 +64,13 @@ export function BlindPage() {
   return (
     <div className="flex flex-col gap-3 px-5 py-4">
       <div className="flex flex-wrap items-center gap-3">
-        <h1 className="text-[1.3rem]">{kept ? "Revealed" : `Which is cleaner? Round ${round + 1} of 2`}</h1>
+        <h1 className="text-[1.3rem]">{revealed ? "Revealed" : `Which is cleaner? Round ${round + 1} of 2`}</h1>
         <p className="min-w-0 grow text-muted">
-          {kept
-            ? kept.result.text
+          {revealed
+            ? revealed.result.text
             : "Click the pictures from the best to the worst, or press their numbers. The order is shuffled anew in each round."}
         </p>
-        {!kept && (
+        {!revealed && (
           <>
             <Button onClick={() => setOrder([])} disabled={order.length === 0}>
               Start over
@@ -84,12 +84,12 @@ export function BlindPage() {
           Back
         </Link>
       </div>
-      {kept?.result.judged_by && (
+      {revealed?.result.judged_by && (
         <p className="text-[0.95rem] text-muted">
-          By the figures: signal to noise of <Words text={kept.result.judged_by} />.
+          By the figures: signal to noise of <Words text={revealed.result.judged_by} />.
         </p>
       )}
-      {kept && (
+      {revealed && (
         <table className="max-w-2xl text-[0.95rem]" data-testid="revealed" aria-label="What was revealed">
           <thead className="text-left text-muted">
             <tr>
@@ -101,16 +101,16 @@ export function BlindPage() {
             </tr>
           </thead>
           <tbody>
-            {kept.names.map((name, i) => (
-              <tr key={mark(i).letter} className="border-t border-edge/60">
+            {revealed.names.map((name, i) => (
+              <tr key={contenderMark(i).letter} className="border-t border-edge/60">
                 <td className="py-0.5">
-                  <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> {name}
+                  <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {name}
                 </td>
-                <td className="num text-right">{snr(kept.result.snr[i] ?? 0)}</td>
-                <td className="num text-right">{kept.result.by_figures.indexOf(i) + 1}.</td>
-                {kept.result.by_eye.map((eye, r) => (
+                <td className="num text-right">{snr(revealed.result.snr[i] ?? 0)}</td>
+                <td className="num text-right">{revealed.result.by_figures.indexOf(i) + 1}.</td>
+                {revealed.result.by_eye.map((region, r) => (
                   <td key={r} className="num text-right">
-                    {eye.indexOf(i) + 1}.
+                    {region.indexOf(i) + 1}.
                   </td>
                 ))}
               </tr>
@@ -124,14 +124,14 @@ export function BlindPage() {
       >
         {pictures.map((p: Picture, i) => {
           const place = order.indexOf(i);
-          const who = kept?.orders[round]?.[i];
+          const who = revealed?.orders[round]?.[i];
           return (
             <figure key={letter(i)} className="min-w-0">
               <CropCanvas
                 picture={p}
                 fieldArcsec={600}
-                eye={eye}
-                setEye={setEye}
+                region={region}
+                setRegion={setRegion}
                 label={`Picture ${letter(i)}`}
                 height={420}
                 testId={`blind-${i}`}
@@ -141,14 +141,15 @@ export function BlindPage() {
                   look={place >= 0 ? "lit" : "plain"}
                   aria-pressed={place >= 0}
                   onClick={() => pick(i)}
-                  disabled={kept !== null}
+                  disabled={revealed !== null}
                 >
                   {letter(i)}{" "}
                   {place >= 0 ? `is ${["best", "second", "third", "fourth"][place] ?? `no. ${place + 1}`}` : ""}
                 </Button>
-                {who !== undefined && kept && (
+                {who !== undefined && revealed && (
                   <span>
-                    <b style={{ color: mark(who).colour }}>{mark(who).letter}</b> {kept.names[who]}
+                    <b style={{ color: contenderMark(who).colour }}>{contenderMark(who).letter}</b>{" "}
+                    {revealed.names[who]}
                   </span>
                 )}
               </figcaption>
@@ -156,7 +157,7 @@ export function BlindPage() {
           );
         })}
       </div>
-      {kept && earlier.data && earlier.data.length > 1 && (
+      {revealed && earlier.data && earlier.data.length > 1 && (
         <section aria-label="Earlier blind looks">
           <h2 className="mb-1 text-[1.02rem] font-medium">Earlier blind looks</h2>
           <ul className="text-[0.93rem] text-muted">

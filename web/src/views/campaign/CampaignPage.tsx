@@ -3,14 +3,16 @@ import { Pencil, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
-import { api, type Campaign, must, type StoredCampaign } from "@/api/client";
+import { answerOf, api, type Campaign, type StoredCampaign } from "@/api/client";
+import { Button, IconButton } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
+import { Select } from "@/parts/controls/Select";
 import { tonightDate, useSites } from "@/parts/evening";
 import { many, percent, snr } from "@/parts/format";
-import { Button, IconButton, NumberField, Select } from "@/parts/ui";
+import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
-import { useWayBack } from "@/parts/useUndoable";
-import { hue, mark, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark, hue, QUANTITY_LABELS } from "@/theme/marks";
 import { Crystal } from "./Crystal";
 import type { CampaignNight } from "./counted";
 import { NightDialog } from "./NightDialog";
@@ -19,7 +21,7 @@ import { NightDialog } from "./NightDialog";
 export function CampaignPage() {
   const [params, edit] = useParamsEdit();
   const client = useQueryClient();
-  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
+  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => answerOf(api.GET("/api/v1/campaigns")) });
   const list = campaigns.data ?? [];
   const chosen = list.find((c) => c.id === params.get("id")) ?? list[0];
   useTitle(chosen?.campaign.title ?? "Campaigns");
@@ -28,7 +30,7 @@ export function CampaignPage() {
     void client.invalidateQueries({ queryKey: ["campaign-state"] });
     return client.invalidateQueries({ queryKey: ["campaigns"] });
   };
-  const wayBack = useWayBack();
+  const offerUndo = useOfferUndo();
   // One save after another, each made from what the one before it left: quick typing loses nothing.
   const saving = useRef(Promise.resolve());
   const change = (id: string, how: (c: Campaign) => Campaign) => {
@@ -36,7 +38,7 @@ export function CampaignPage() {
       const now = client.getQueryData<StoredCampaign[]>(["campaigns"])?.find((c) => c.id === id);
       if (!now) return;
       try {
-        const stored = await must(
+        const stored = await answerOf(
           api.PUT("/api/v1/campaigns/{id}", {
             params: { path: { id }, header: { "If-Match": `"${now.revision}"` } },
             body: how(now.campaign),
@@ -52,9 +54,9 @@ export function CampaignPage() {
   };
   const remove = async (c: StoredCampaign) => {
     try {
-      await must(api.DELETE("/api/v1/campaigns/{id}", { params: { path: { id: c.id } } }));
-      wayBack(`${c.campaign.title} deleted`, () =>
-        must(api.POST("/api/v1/campaigns/{id}/restore", { params: { path: { id: c.id } } })).then(refresh),
+      await answerOf(api.DELETE("/api/v1/campaigns/{id}", { params: { path: { id: c.id } } }));
+      offerUndo(`${c.campaign.title} deleted`, () =>
+        answerOf(api.POST("/api/v1/campaigns/{id}/restore", { params: { path: { id: c.id } } })).then(refresh),
       );
       await refresh();
     } catch (e) {
@@ -101,7 +103,7 @@ export function CampaignPage() {
           stored={chosen}
           change={(how) => change(chosen.id, how)}
           remove={remove}
-          wayBack={wayBack}
+          offerUndo={offerUndo}
         />
       )}
     </div>
@@ -110,13 +112,13 @@ export function CampaignPage() {
 
 function Begin({ done }: { done: (id: string) => Promise<void> }) {
   const [params] = useParamsEdit();
-  const scenarios = useQuery({ queryKey: ["scenarios"], queryFn: () => must(api.GET("/api/v1/scenarios")) });
+  const scenarios = useQuery({ queryKey: ["scenarios"], queryFn: () => answerOf(api.GET("/api/v1/scenarios")) });
   const sites = useSites();
   const [from, setFrom] = useState(params.get("from") ?? "");
   const [row, setRow] = useState(Number(params.get("row") ?? 0) || 0);
   const chosen = useQuery({
     queryKey: ["scenario-to-begin", from],
-    queryFn: () => must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id: from } } })),
+    queryFn: () => answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id: from } } })),
     enabled: from !== "",
   });
   const paths = chosen.data?.scenario.contenders ?? [];
@@ -126,7 +128,9 @@ function Begin({ done }: { done: (id: string) => Promise<void> }) {
     const scenario = chosen.data?.scenario;
     if (!scenario) return;
     try {
-      const object = await must(api.GET("/api/v1/targets/{name}", { params: { path: { name: scenario.target.name } } }))
+      const object = await answerOf(
+        api.GET("/api/v1/targets/{name}", { params: { path: { name: scenario.target.name } } }),
+      )
         .then((t) => t.object)
         .catch(() => null);
       if (!object) {
@@ -136,7 +140,7 @@ function Begin({ done }: { done: (id: string) => Promise<void> }) {
         return;
       }
       // Every line that somebody wants of a filter is a goal of its own: a dual band has two.
-      const decided = await must(api.POST("/api/v1/decisions", { body: scenario }));
+      const decided = await answerOf(api.POST("/api/v1/decisions", { body: scenario }));
       const goals = (decided.paths[path]?.time.parts ?? []).flatMap((p, exposure) => {
         const lines = p.served.filter((v) => v.wanted).map((v) => v.quantity);
         return (lines.length ? lines : [null]).map((quantity) => ({
@@ -145,7 +149,7 @@ function Begin({ done }: { done: (id: string) => Promise<void> }) {
           snr: scenario.goal_snr ?? 20,
         }));
       });
-      const made = await must(
+      const made = await answerOf(
         api.POST("/api/v1/campaigns", {
           body: {
             title: `${scenario.target.name} campaign`,
@@ -183,7 +187,7 @@ function Begin({ done }: { done: (id: string) => Promise<void> }) {
           <Select
             label="With the light path"
             value={String(path)}
-            options={paths.map((c, i) => ({ value: String(i), label: `${mark(i).letter} ${c.name}` }))}
+            options={paths.map((c, i) => ({ value: String(i), label: `${contenderMark(i).letter} ${c.name}` }))}
             onChange={(v) => setRow(Number(v))}
             testId="begin-path"
           />
@@ -206,18 +210,18 @@ function Begin({ done }: { done: (id: string) => Promise<void> }) {
 type DetailProps = {
   stored: StoredCampaign;
   change: (how: (c: Campaign) => Campaign) => Promise<void>;
-  wayBack: ReturnType<typeof useWayBack>;
+  offerUndo: ReturnType<typeof useOfferUndo>;
   remove: (c: StoredCampaign) => Promise<void>;
 };
 
-function Detail({ stored, change, remove, wayBack }: DetailProps) {
+function Detail({ stored, change, remove, offerUndo }: DetailProps) {
   const c = stored.campaign;
   const sites = useSites();
   const date = tonightDate(sites.find((x) => x.id === c.site)?.site);
   const state = useQuery({
     queryKey: ["campaign-state", stored.id, stored.revision, date],
     queryFn: () =>
-      must(api.GET("/api/v1/campaigns/{id}/state", { params: { path: { id: stored.id }, query: { date } } })),
+      answerOf(api.GET("/api/v1/campaigns/{id}/state", { params: { path: { id: stored.id }, query: { date } } })),
     placeholderData: (was) => was,
   });
   const [pasted, setPasted] = useState("");
@@ -229,7 +233,7 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
   const takeOut = async (night: CampaignNight) => {
     const key = JSON.stringify(night);
     await change((now) => ({ ...now, nights: now.nights?.filter((n) => JSON.stringify(n) !== key) }));
-    wayBack(`${night.date} taken out of ${c.title}`, () =>
+    offerUndo(`${night.date} taken out of ${c.title}`, () =>
       change((now) => ({
         ...now,
         nights: [...(now.nights ?? []), night].sort((a, b) => a.date.localeCompare(b.date)),
@@ -253,7 +257,7 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
   };
   const paste = async () => {
     try {
-      const at = await must(api.GET("/api/v1/coordinates", { params: { query: { text: pasted } } }));
+      const at = await answerOf(api.GET("/api/v1/coordinates", { params: { query: { text: pasted } } }));
       edit({ framing: { ...c.framing, ra_deg: at.ra_deg, dec_deg: at.dec_deg } });
       setPasted("");
     } catch (e) {
@@ -263,7 +267,9 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
   const sexagesimal = useQuery({
     queryKey: ["coordinates", c.framing.ra_deg, c.framing.dec_deg],
     queryFn: () =>
-      must(api.GET("/api/v1/coordinates", { params: { query: { text: `${c.framing.ra_deg} ${c.framing.dec_deg}` } } })),
+      answerOf(
+        api.GET("/api/v1/coordinates", { params: { query: { text: `${c.framing.ra_deg} ${c.framing.dec_deg}` } } }),
+      ),
   });
   return (
     <div className="flex min-w-0 flex-col gap-3">
@@ -345,7 +351,7 @@ function Detail({ stored, change, remove, wayBack }: DetailProps) {
             </dd>
             <dt className="text-muted">Light path</dt>
             <dd>
-              {mark(c.contender).letter} {rig?.name}
+              {contenderMark(c.contender).letter} {rig?.name}
             </dd>
             <dt className="text-muted">Gain, temperature</dt>
             <dd className="num">

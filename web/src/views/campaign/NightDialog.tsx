@@ -1,7 +1,8 @@
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import type { Campaign } from "@/api/client";
-import { Button, NumberField } from "@/parts/ui";
+import { Button } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
 import { type CampaignNight, counted, type PerSub } from "./counted";
 
 type Props = {

@@ -2,11 +2,11 @@ import { useQueries } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import { useState } from "react";
-import { api, must, type StoredEntry } from "@/api/client";
+import { answerOf, api, type StoredEntry } from "@/api/client";
 import { Axes } from "@/charts/Axes";
 import { ChartFrame } from "@/charts/ChartFrame";
-import { Button } from "@/parts/ui";
-import { mark } from "@/theme/marks";
+import { Button } from "@/parts/controls/Button";
+import { contenderMark } from "@/theme/marks";
 
 const MARKS: [number, string, string][] = [
   [435.8, "Hg", "var(--amber)"],
@@ -31,7 +31,7 @@ export function CompareFilters({ entries, clear }: { entries: StoredEntry[]; cle
   const curves = useQueries({
     queries: entries.map((e) => ({
       queryKey: ["draw", e.id, e.revision],
-      queryFn: () => must(api.POST("/api/v1/curves/draw", { body: e.entry })),
+      queryFn: () => answerOf(api.POST("/api/v1/curves/draw", { body: e.entry })),
       staleTime: Number.POSITIVE_INFINITY,
     })),
   });
@@ -134,9 +134,9 @@ export function CompareFilters({ entries, clear }: { entries: StoredEntry[]; cle
                       .y((p) => y(p[1] ?? 0))(curves[i]?.data ?? []) ?? ""
                   }
                   fill="none"
-                  stroke={mark(i).colour}
+                  stroke={contenderMark(i).colour}
                   strokeWidth={1.8}
-                  strokeDasharray={mark(i).dash}
+                  strokeDasharray={contenderMark(i).dash}
                 />
               ))}
             </g>
@@ -150,11 +150,11 @@ export function CompareFilters({ entries, clear }: { entries: StoredEntry[]; cle
                   x2={22}
                   y1={-4}
                   y2={-4}
-                  stroke={mark(i).colour}
+                  stroke={contenderMark(i).colour}
                   strokeWidth={2}
-                  strokeDasharray={mark(i).dash}
+                  strokeDasharray={contenderMark(i).dash}
                 />
-                <text x={28} fill={mark(i).colour}>
+                <text x={28} fill={contenderMark(i).colour}>
                   {e.entry.name.length > 30 ? `${e.entry.name.slice(0, 29)}…` : e.entry.name}
                 </text>
               </g>

@@ -1,9 +1,10 @@
 import { ClipboardPaste, FileUp, Plus } from "lucide-react";
 import { useRef, useState } from "react";
-import { api, type CurveReading, must } from "@/api/client";
+import { answerOf, api, type CurveReading } from "@/api/client";
 import { MOST_DRAGGED, PointsChart } from "@/charts/PointsChart";
 import { readAmount } from "@/parts/amount";
-import { Button, Select } from "@/parts/ui";
+import { Button } from "@/parts/controls/Button";
+import { Select } from "@/parts/controls/Select";
 
 type Points = number[][];
 type Props = { label: string; points: Points; onChange: (points: Points, source: string) => void };
@@ -37,7 +38,7 @@ export function CurveEditor({ label, points, onChange }: Props) {
   };
   const read = async (from: string, text: string, columns?: Columns) => {
     try {
-      setReading({ from, text, got: await must(api.POST("/api/v1/curves/read", { body: { text, ...columns } })) });
+      setReading({ from, text, got: await answerOf(api.POST("/api/v1/curves/read", { body: { text, ...columns } })) });
       setPasting(false);
     } catch (e) {
       // With columns chosen by hand the last reading stays, so that others can be chosen.

@@ -1,15 +1,18 @@
 import { type ReactNode, useState } from "react";
 import type { ProblemError, ShelfEntry, StoredEntry } from "@/api/client";
 import { ConflictDialog } from "@/parts/ConflictDialog";
-import { useKept } from "@/parts/savedDraft";
+import { Button } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
+import { Select } from "@/parts/controls/Select";
+import { range } from "@/parts/range";
+import { useSavedDraft } from "@/parts/savedDraft";
 import { UnfitDraft } from "@/parts/UnfitDraft";
-import { Button, NumberField, Select } from "@/parts/ui";
 import { CurveEditor } from "./CurveEditor";
 import type { Horizon } from "./horizon";
 import { PlaceFields } from "./PlaceFields";
 
 /** Saves over a revision: `null` where it is saved, else what was wrong. */
-type Save = (entry: ShelfEntry, base: number) => Promise<ProblemError | null>;
+type Save = (entry: ShelfEntry, baseRevision: number) => Promise<ProblemError | null>;
 type Props = {
   stored: StoredEntry;
   save: Save;
@@ -17,7 +20,7 @@ type Props = {
   saveCopy: (entry: ShelfEntry) => Promise<void>;
   actions: (draft: ShelfEntry) => ReactNode;
   /** Says that something was taken away, with the way back. */
-  wayBack: (said: string, way: () => Promise<unknown>) => void;
+  offerUndo: (said: string, way: () => Promise<unknown>) => void;
 };
 type Path = (string | number)[];
 type Json = Record<string, unknown>;
@@ -33,51 +36,57 @@ function put(into: unknown, path: Path, value: unknown) {
 export const shelfDraft = (id: string) => `shelf.${id}`;
 
 /** One field of an entry: its path, its name, its unit and its range. */
-type Field = [path: string, label: string, unit: string | undefined, min: number, max: number, optional?: true];
+type Field = [
+  path: string,
+  label: string,
+  unit: string | undefined,
+  range: { min: number; max: number },
+  optional?: true,
+];
 const FIELDS: Record<string, Field[]> = {
   site: [
-    ["latitude_deg", "Latitude, north +", "°", -90, 90],
-    ["longitude_deg", "Longitude, east +", "°", -180, 180],
-    ["height_m", "Above the sea", "m", -450, 6000],
-    ["zenith_v_mag", "Zenith, no moon", "mag/″²", 14, 22.5],
-    ["k_v", "Extinction, V", "mag", 0.05, 2, true],
+    ["latitude_deg", "Latitude, north +", "°", range("Site", "latitude_deg")],
+    ["longitude_deg", "Longitude, east +", "°", range("Site", "longitude_deg")],
+    ["height_m", "Above the sea", "m", range("Site", "height_m")],
+    ["zenith_v_mag", "Zenith, no moon", "mag/″²", range("Site", "zenith_v_mag")],
+    ["k_v", "Extinction, V", "mag", range("Site", "k_v"), true],
   ],
   telescope: [
-    ["optics.aperture_mm", "Aperture", "mm", 5, 20000],
-    ["optics.focal_length_mm", "Focal length", "mm", 10, 200000],
-    ["optics.obstruction_mm", "Obstruction", "mm", 0, 20000],
-    ["optics.reducer", "Reducer", "×", 0.1, 5],
-    ["optics.throughput", "Light passed", "0–1", 0.01, 1],
-    ["optics.longest_sub_s", "Longest round sub", "s", 0.001, 7200, true],
-    ["price", "Price", undefined, 0, 1e6, true],
+    ["optics.aperture_mm", "Aperture", "mm", range("Optics", "aperture_mm")],
+    ["optics.focal_length_mm", "Focal length", "mm", range("Optics", "focal_length_mm")],
+    ["optics.obstruction_mm", "Obstruction", "mm", range("Optics", "obstruction_mm")],
+    ["optics.reducer", "Reducer", "×", range("Optics", "reducer")],
+    ["optics.throughput", "Light passed", "0–1", range("Optics", "throughput")],
+    ["optics.longest_sub_s", "Longest round sub", "s", range("Optics", "longest_sub_s"), true],
+    ["price", "Price", undefined, range("Contender", "price"), true],
   ],
   filter: [
-    ["filter.off_band_od", "Blocking", "OD", 0.5, 8],
-    ["filter.n_eff", "Effective index", undefined, 1.2, 4],
-    ["filter.centre_tolerance_nm", "Centre tolerance", "± nm", 0, 10],
-    ["filter.rear_reflectance", "Rear reflectance", "0–1", 0, 1, true],
-    ["filter.price", "Price", undefined, 0, 1e6, true],
+    ["filter.off_band_od", "Blocking", "OD", range("Filter", "off_band_od")],
+    ["filter.n_eff", "Effective index", undefined, range("Filter", "n_eff")],
+    ["filter.centre_tolerance_nm", "Centre tolerance", "± nm", range("Filter", "centre_tolerance_nm")],
+    ["filter.rear_reflectance", "Rear reflectance", "0–1", range("Filter", "rear_reflectance"), true],
+    ["filter.price", "Price", undefined, range("Filter", "price"), true],
   ],
   camera: [
-    ["sensor.pixel_um", "Pixel", "µm", 0.5, 100],
-    ["sensor.columns", "Columns", "px", 1, 100000],
-    ["sensor.rows", "Rows", "px", 1, 100000],
-    ["sensor.bits", "Converter", "bit", 8, 32],
-    ["sensor.offset_adu", "Offset", "ADU", 0, 1e6],
-    ["sensor.readout_s", "Readout", "s", 0, 600],
-    ["sensor.dark.e_per_s", "Dark current", "e-/s", 0, 1e4],
-    ["sensor.dark.at_c", "Dark current at", "°C", -100, 80],
-    ["sensor.dark.doubling_k", "It doubles every", "K", 1, 30],
-    ["sensor.rise_above_ambient_k", "Uncooled: rise above air", "K", 0, 60, true],
-    ["usual_gain", "Usual gain", undefined, 0, 1e6],
-    ["usual_temperature_c", "Usual set point", "°C", -60, 60],
-    ["price", "Price", undefined, 0, 1e6, true],
+    ["sensor.pixel_um", "Pixel", "µm", range("Sensor", "pixel_um")],
+    ["sensor.columns", "Columns", "px", range("Sensor", "columns")],
+    ["sensor.rows", "Rows", "px", range("Sensor", "rows")],
+    ["sensor.bits", "Converter", "bit", range("Sensor", "bits")],
+    ["sensor.offset_adu", "Offset", "ADU", range("Sensor", "offset_adu")],
+    ["sensor.readout_s", "Readout", "s", range("Sensor", "readout_s")],
+    ["sensor.dark.e_per_s", "Dark current", "e-/s", range("Dark", "e_per_s")],
+    ["sensor.dark.at_c", "Dark current at", "°C", range("Dark", "at_c")],
+    ["sensor.dark.doubling_k", "It doubles every", "K", range("Dark", "doubling_k")],
+    ["sensor.rise_above_ambient_k", "Uncooled: rise above air", "K", range("Sensor", "rise_above_ambient_k"), true],
+    ["usual_gain", "Usual gain", undefined, range("Contender", "gain")],
+    ["usual_temperature_c", "Usual set point", "°C", range("Contender", "sensor_temperature_c")],
+    ["price", "Price", undefined, range("Contender", "price"), true],
   ],
 };
 
 /** An entry of the shelf: every number with its unit and where it comes from. */
-export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props) {
-  const { draft, base, dirty, setDraft, take } = useKept<ShelfEntry>(
+export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Props) {
+  const { draft, baseRevision, dirty, setDraft, take } = useSavedDraft<ShelfEntry>(
     shelfDraft(stored.id),
     stored.entry,
     stored.revision,
@@ -85,7 +94,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props)
   const [problem, setProblem] = useState<ProblemError | null>(null);
   const [conflict, setConflict] = useState<StoredEntry | null>(null);
   const [saving, setSaving] = useState(false);
-  const send = async (over = base) => {
+  const send = async (over = baseRevision) => {
     setSaving(true);
     const wrong = await save(draft, over);
     const theirs = wrong?.problem.status === 412 ? (wrong.problem.current as StoredEntry | undefined) : undefined;
@@ -139,7 +148,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props)
             onClick={() => {
               take(stored.entry, stored.revision);
               setProblem(null);
-              wayBack(`Discarded what was typed for "${stored.entry.name}"`, async () => take(draft, base));
+              offerUndo(`Discarded what was typed for "${stored.entry.name}"`, async () => take(draft, baseRevision));
             }}
           >
             Discard
@@ -183,7 +192,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props)
         </div>
       )}
       <div className="grid grid-cols-4 gap-x-3 gap-y-2.5 max-xl:grid-cols-3 max-md:grid-cols-2">
-        {FIELDS[kind]?.map(([path, label, unit, min, max, optional]) => {
+        {FIELDS[kind]?.map(([path, label, unit, bounds, optional]) => {
           const value = get(item, path.split(".")) as number | null | undefined;
           if (value == null)
             return optional ? (
@@ -191,7 +200,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props)
                 <Button
                   look="quiet"
                   className="h-auto min-h-8 text-left whitespace-normal!"
-                  onClick={() => edit(path, Math.max(min, 0))}
+                  onClick={() => edit(path, Math.max(bounds.min, 0))}
                 >
                   + {label}
                 </Button>
@@ -203,8 +212,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props)
                 label={label}
                 unit={unit}
                 value={value}
-                min={min}
-                max={max}
+                {...bounds}
                 error={wrong(path)}
                 onChange={(v) => edit(path, v)}
               />
@@ -257,19 +265,18 @@ export function EntryEditor({ stored, save, saveCopy, actions, wayBack }: Props)
             <div key={i} className="mt-1.5 grid grid-cols-4 gap-3">
               {(
                 [
-                  ["centre_nm", "Centre", "nm", 300, 1100],
-                  ["fwhm_nm", "Width", "nm", 0.3, 800],
-                  ["peak", "Peak", "0–1", 0.001, 1],
-                  ["order", "Edge steepness", undefined, 0.5, 20],
+                  ["centre_nm", "Centre", "nm"],
+                  ["fwhm_nm", "Width", "nm"],
+                  ["peak", "Peak", "0–1"],
+                  ["order", "Edge steepness", undefined],
                 ] as const
-              ).map(([f, label, unit, min, max]) => (
+              ).map(([f, label, unit]) => (
                 <NumberField
                   key={f}
                   label={label}
                   unit={unit}
                   value={b[f]}
-                  min={min}
-                  max={max}
+                  {...range("Passband", f)}
                   error={wrong(`filter.bands[${i}].${f}`)}
                   onChange={(v) =>
                     edit(

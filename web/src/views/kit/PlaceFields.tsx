@@ -1,6 +1,6 @@
 import { useEffect, useState } from "react";
 import { PointsChart } from "@/charts/PointsChart";
-import { Button } from "@/parts/ui";
+import { Button } from "@/parts/controls/Button";
 import { around, type Horizon, horizonText, moved, readHorizon, withPoint } from "./horizon";
 
 type Props = {

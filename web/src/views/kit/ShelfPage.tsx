@@ -2,15 +2,15 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Archive, Copy, Download, Plus, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { toast } from "sonner";
-import { api, must, ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
+import { answerOf, api, ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
+import { Button, IconButton } from "@/parts/controls/Button";
 import { Choice } from "@/parts/controls/Choice";
-import { kept } from "@/parts/savedDraft";
+import { savedDraft } from "@/parts/savedDraft";
 import { useCommands } from "@/parts/shortcuts";
-import { useFoot } from "@/parts/statusLine";
-import { Button, IconButton } from "@/parts/ui";
+import { useStatusLine } from "@/parts/statusLine";
+import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
-import { useWayBack } from "@/parts/useUndoable";
 import { CompareFilters } from "./CompareFilters";
 import { EntryEditor, shelfDraft } from "./EntryEditor";
 
@@ -26,11 +26,11 @@ const fail = (e: Error) => toast.error(e.message, { duration: 10_000 });
 export function ShelfPage() {
   const [params, set] = useParamsEdit();
   const client = useQueryClient();
-  const foot = useFoot();
+  const setStatusLine = useStatusLine();
   const [archived, setArchived] = useState(false);
   const shelf = useQuery({
     queryKey: ["shelf", archived],
-    queryFn: () => must(api.GET("/api/v1/shelf", { params: { query: { archived } } })),
+    queryFn: () => answerOf(api.GET("/api/v1/shelf", { params: { query: { archived } } })),
   });
   const kind = KINDS.find(([k]) => k === params.get("kind"))?.[0] ?? "filter";
   const rows = useMemo(() => shelf.data?.filter((s) => s.entry.thing.kind === kind) ?? [], [shelf.data, kind]);
@@ -40,15 +40,15 @@ export function ShelfPage() {
     await client.invalidateQueries({ queryKey: ["shelf"] });
     await client.invalidateQueries({ queryKey: ["library"] });
   }, [client]);
-  const wayBack = useWayBack();
+  const offerUndo = useOfferUndo();
   const restore = async (id: string) => {
-    await must(api.POST("/api/v1/shelf/{id}/restore", { params: { path: { id } } }));
+    await answerOf(api.POST("/api/v1/shelf/{id}/restore", { params: { path: { id } } }));
     await again();
     set((p) => p.set("id", id));
   };
   const add = async (entry: ShelfEntry) => {
     try {
-      const stored = await must(api.POST("/api/v1/shelf", { body: entry }));
+      const stored = await answerOf(api.POST("/api/v1/shelf", { body: entry }));
       await again();
       set((p) => p.set("id", stored.id));
     } catch (e) {
@@ -57,22 +57,22 @@ export function ShelfPage() {
   };
   const remove = async (row: StoredEntry) => {
     try {
-      const { removed } = await must(api.DELETE("/api/v1/shelf/{id}", { params: { path: { id: row.id } } }));
+      const { removed } = await answerOf(api.DELETE("/api/v1/shelf/{id}", { params: { path: { id: row.id } } }));
       const said =
         removed === "archived"
           ? `"${row.entry.name}" is used in a comparison, so it was put away instead of deleted`
           : `Deleted "${row.entry.name}"`;
-      wayBack(said, () => restore(row.id));
+      offerUndo(said, () => restore(row.id));
       await again();
     } catch (e) {
       fail(e as Error);
     }
   };
-  const save = async (row: StoredEntry, entry: ShelfEntry, base: number): Promise<ProblemError | null> => {
+  const save = async (row: StoredEntry, entry: ShelfEntry, baseRevision: number): Promise<ProblemError | null> => {
     try {
-      await must(
+      await answerOf(
         api.PUT("/api/v1/shelf/{id}", {
-          params: { path: { id: row.id }, header: { "If-Match": `"${base}"` } },
+          params: { path: { id: row.id }, header: { "If-Match": `"${baseRevision}"` } },
           body: entry,
         }),
       );
@@ -107,13 +107,13 @@ export function ShelfPage() {
     ),
   );
   useEffect(() => {
-    foot(
+    setStatusLine(
       shelf.data
         ? `${shelf.data.length} things on the shelf. Shipped values are typical, from memory: replace them by your own.`
         : "",
     );
-    return () => foot(null);
-  }, [foot, shelf.data]);
+    return () => setStatusLine(null);
+  }, [setStatusLine, shelf.data]);
 
   const toggle = (id: string) =>
     set((p) => {
@@ -162,7 +162,7 @@ export function ShelfPage() {
               >
                 {row.entry.name}
               </button>
-              {row.id !== chosen?.id && kept(shelfDraft(row.id), row.entry) && (
+              {row.id !== chosen?.id && savedDraft(shelfDraft(row.id), row.entry) && (
                 <span className="shrink-0 text-[0.8rem] text-amber">unsaved</span>
               )}
               {row.archived && (
@@ -197,9 +197,9 @@ export function ShelfPage() {
             <EntryEditor
               key={chosen.id}
               stored={chosen}
-              save={(entry, base) => save(chosen, entry, base)}
+              save={(entry, baseRevision) => save(chosen, entry, baseRevision)}
               saveCopy={add}
-              wayBack={wayBack}
+              offerUndo={offerUndo}
               actions={(draft) => (
                 <>
                   <IconButton

@@ -340,7 +340,7 @@ const Picture = memo(function Picture({
               {of.plan.blocks.map((b, i) => {
                 const { from, to } = at(whose, i, b);
                 const w = Math.max(4, x(to) - x(from));
-                const kept =
+                const isLocked =
                   b.locked || locked[whose].some((l) => l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1);
                 const id = blockId(whose, i);
                 return (
@@ -349,8 +349,8 @@ const Picture = memo(function Picture({
                     key={id}
                     role="button"
                     tabIndex={0}
-                    aria-pressed={kept}
-                    aria-label={`${night.second ? `${of.target}, ` : ""}${b.filter}, ${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}, ${many(b.subs)}${kept ? ", locked" : ""}. Arrows move it, Enter locks it.`}
+                    aria-pressed={isLocked}
+                    aria-label={`${night.second ? `${of.target}, ` : ""}${b.filter}, ${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}, ${many(b.subs)}${isLocked ? ", locked" : ""}. Arrows move it, Enter locks it.`}
                     data-testid={id}
                     onFocus={() => hold(whose, i)}
                     onKeyDown={(e) => key(e, whose, i, b)}
@@ -368,8 +368,8 @@ const Picture = memo(function Picture({
                       rx={7}
                       fill={hue(of.plan.totals[b.exposure]?.quantity ?? "continuum")}
                       opacity={dragged(whose, i) ? 0.6 : 1}
-                      stroke={kept ? "var(--decide)" : rim}
-                      strokeWidth={kept ? 2.5 : 1.5}
+                      stroke={isLocked ? "var(--decide)" : rim}
+                      strokeWidth={isLocked ? 2.5 : 1.5}
                     />
                     {w > 60 && (
                       <>
@@ -381,7 +381,7 @@ const Picture = memo(function Picture({
                             ? `${localTime(from, night.clock)}–${localTime(to, night.clock)}`
                             : w < 88
                               ? many(b.subs)
-                              : `${b.subs} × ${b.sub_s} s${kept && w > 150 ? " · locked" : ""}`}
+                              : `${b.subs} × ${b.sub_s} s${isLocked && w > 150 ? " · locked" : ""}`}
                         </text>
                       </>
                     )}

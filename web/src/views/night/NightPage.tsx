@@ -4,24 +4,26 @@ import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { toast } from "sonner";
 import {
+  answerOf,
   api,
   type Contender,
   type LockedBlock,
-  must,
   type NightQuestion,
   type PlanBlock,
   type StoredCampaign,
 } from "@/api/client";
 import { useLive } from "@/api/useLive";
+import { Button, IconButton } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
+import { Select } from "@/parts/controls/Select";
 import { localTime, ofNight, shiftDate, tonightDate, useSites } from "@/parts/evening";
 import { percent } from "@/parts/format";
 import { saveFile } from "@/parts/save";
 import { useCommands } from "@/parts/shortcuts";
-import { useFoot } from "@/parts/statusLine";
-import { Button, IconButton, NumberField, Select } from "@/parts/ui";
+import { useStatusLine } from "@/parts/statusLine";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
-import { mark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { NightDialog } from "@/views/campaign/NightDialog";
 import { readMinutes, readOverheads, writeMinutes, writeOverheads } from "./address";
 import { type Locks, moved, NO_LOCKS, readLocks, type Whose, writeLocks } from "./locks";
@@ -42,16 +44,16 @@ const filtersOf = (c: Contender | undefined) => c?.exposures.map((e) => e.filter
 /** A night: what there is to see, what each filter gathers, and the plan. */
 export function NightPage() {
   const [params, edit] = useParamsEdit();
-  const foot = useFoot();
+  const setStatusLine = useStatusLine();
   const client = useQueryClient();
   const sites = useSites();
-  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => must(api.GET("/api/v1/campaigns")) });
-  const list = useQuery({ queryKey: ["scenarios"], queryFn: () => must(api.GET("/api/v1/scenarios")) });
+  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => answerOf(api.GET("/api/v1/campaigns")) });
+  const list = useQuery({ queryKey: ["scenarios"], queryFn: () => answerOf(api.GET("/api/v1/scenarios")) });
   const campaign = campaigns.data?.find((c) => c.id === params.get("campaign"));
   const id = params.get("bench") ?? list.data?.[0]?.id ?? "";
   const stored = useQuery({
     queryKey: ["night-scenario", id],
-    queryFn: () => must(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } })),
+    queryFn: () => answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } })),
     enabled: id !== "" && !campaign,
   });
   const set = (key: string, value: string | null) => edit((p) => (value ? p.set(key, value) : p.delete(key)));
@@ -94,13 +96,13 @@ export function NightPage() {
   const second = params.get("then") ?? "";
   const other = useQuery({
     queryKey: ["target", second],
-    queryFn: () => must(api.GET("/api/v1/targets/{name}", { params: { path: { name: second } } })),
+    queryFn: () => answerOf(api.GET("/api/v1/targets/{name}", { params: { path: { name: second } } })),
     enabled: second.length > 2,
     retry: false,
   });
   const library = useQuery({
     queryKey: ["library"],
-    queryFn: () => must(api.GET("/api/v1/library")),
+    queryFn: () => answerOf(api.GET("/api/v1/library")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   // A campaign of its own for the second target, through the same filters, holds where it is framed and what it has already.
@@ -150,9 +152,9 @@ export function NightPage() {
     answer: night,
     problem,
     againInS,
-  } = useLive(question, async (body) => (body ? must(api.POST("/api/v1/night", { body })) : undefined));
+  } = useLive(question, async (body) => (body ? answerOf(api.POST("/api/v1/night", { body })) : undefined));
   useEffect(() => {
-    foot(
+    setStatusLine(
       night ? (
         <>
           <span>
@@ -165,8 +167,8 @@ export function NightPage() {
         </>
       ) : null,
     );
-    return () => foot(null);
-  }, [foot, night]);
+    return () => setStatusLine(null);
+  }, [setStatusLine, night]);
   const undo = () => {
     const last = history.at(-1);
     if (!last) return;
@@ -210,7 +212,7 @@ export function NightPage() {
     if (!nights)
       return `${what.date} is recorded already in ${into.campaign.title}: change it there, or choose another evening.`;
     try {
-      await must(
+      await answerOf(
         api.PUT("/api/v1/campaigns/{id}", {
           params: { path: { id: into.id }, header: { "If-Match": `"${into.revision}"` } },
           body: { ...into.campaign, nights },
@@ -311,7 +313,10 @@ export function NightPage() {
             <Select
               label="Light path"
               value={String(row)}
-              options={scenario.contenders.map((c, i) => ({ value: String(i), label: `${mark(i).letter} ${c.name}` }))}
+              options={scenario.contenders.map((c, i) => ({
+                value: String(i),
+                label: `${contenderMark(i).letter} ${c.name}`,
+              }))}
               onChange={(v) => set("row", v)}
               testId="night-row"
             />

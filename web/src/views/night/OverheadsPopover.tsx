@@ -1,6 +1,7 @@
 import { Popover, Switch } from "radix-ui";
 import type { NightQuestion } from "@/api/client";
-import { NumberField } from "@/parts/ui";
+import { NumberField } from "@/parts/controls/NumberField";
+import { range } from "@/parts/range";
 
 export type Overheads = Partial<NonNullable<NonNullable<NightQuestion["plan"]>["overheads"]>>;
 
@@ -20,17 +21,17 @@ const USUAL = {
 } as const;
 
 type Key = Exclude<keyof typeof USUAL, "refocus_on_change">;
-const FIELDS: [Key, string, string, number, number][] = [
-  ["setup_min", "Set-up", "min", 0, 240],
-  ["flats_min", "Flats at the end", "min", 0, 240],
-  ["refocus_s", "A refocus", "s", 0, 3600],
-  ["refocus_every_min", "Refocus every", "min", 1, 1440],
-  ["refocus_every_k", "Or every", "K (0: never)", 0, 50],
-  ["temperature_drop_k", "It cools over the night", "K", 0, 50],
-  ["dither_every", "Dither every", "subs", 1, 100],
-  ["settle_s", "Settling", "s", 0, 600],
-  ["flip_s", "Meridian flip", "s", 0, 3600],
-  ["least_block_min", "Shortest block", "min", 5, 600],
+const FIELDS: [Key, string, string][] = [
+  ["setup_min", "Set-up", "min"],
+  ["flats_min", "Flats at the end", "min"],
+  ["refocus_s", "A refocus", "s"],
+  ["refocus_every_min", "Refocus every", "min"],
+  ["refocus_every_k", "Or every", "K (0: never)"],
+  ["temperature_drop_k", "It cools over the night", "K"],
+  ["dither_every", "Dither every", "subs"],
+  ["settle_s", "Settling", "s"],
+  ["flip_s", "Meridian flip", "s"],
+  ["least_block_min", "Shortest block", "min"],
 ];
 
 type Props = {
@@ -77,14 +78,14 @@ export function OverheadsPopover({ overheads, set, list, minutes, setMinutes }: 
           )}
           <h3 className="mb-1 font-medium">Overheads</h3>
           <div className="grid grid-cols-2 gap-2.5">
-            {FIELDS.map(([key, label, unit, min, max]) => (
+            {FIELDS.map(([key, label, unit]) => (
               <NumberField
                 key={key}
                 label={label}
                 unit={unit}
                 value={Number(overheads[key] ?? USUAL[key] ?? 0)}
-                min={min}
-                max={max}
+                {...range("Overheads", key)}
+                {...(key === "refocus_every_k" && { min: 0 })}
                 onChange={(v) => set({ [key]: key === "refocus_every_k" && v === 0 ? null : v })}
                 testId={`overhead-${key}`}
               />

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useMemo } from "react";
-import { api, type CatalogueObject, type Library, must } from "@/api/client";
+import { answerOf, api, type CatalogueObject, type Library } from "@/api/client";
+import { IconButton } from "@/parts/controls/Button";
+import { Select } from "@/parts/controls/Select";
 import { percent } from "@/parts/format";
-import { IconButton, Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
-import { mark } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 
 const DEFAULT = "refractor-90~mono-26,reflector-150~colour-26,catadioptric-200~colour-9";
 
@@ -30,7 +31,7 @@ export function FieldView({ object, library }: { object: CatalogueObject; librar
   const frames = useQuery({
     queryKey: ["framing", major, minor, rigs.map((r) => r.key).join()],
     queryFn: () =>
-      must(
+      answerOf(
         api.POST("/api/v1/framing", {
           body: {
             major_arcmin: major,
@@ -77,7 +78,7 @@ export function FieldView({ object, library }: { object: CatalogueObject; librar
           strokeDasharray="3 3"
         />
         {fields.map((f, i) => {
-          const m = mark(i);
+          const m = contenderMark(i);
           const [fw, fh] = [f.width_arcmin * scale, f.height_arcmin * scale];
           return (
             <g key={rigs[i]?.key}>
@@ -121,9 +122,9 @@ export function FieldView({ object, library }: { object: CatalogueObject; librar
             <li key={r.key} className="grid grid-cols-[1.6rem_minmax(0,1fr)_auto] items-center gap-x-2 text-[0.92rem]">
               <span
                 className="num grid size-5 place-items-center rounded-full text-[0.8rem] font-semibold text-ground"
-                style={{ background: mark(i).colour }}
+                style={{ background: contenderMark(i).colour }}
               >
-                {mark(i).letter}
+                {contenderMark(i).letter}
               </span>
               <span className="min-w-0">
                 <span className="block truncate">
@@ -139,7 +140,7 @@ export function FieldView({ object, library }: { object: CatalogueObject; librar
                 )}
               </span>
               <IconButton
-                label={`Remove field ${mark(i).letter}`}
+                label={`Remove field ${contenderMark(i).letter}`}
                 onClick={() => set(chosen.filter((k) => k !== r.key))}
               >
                 <X size={15} aria-hidden />

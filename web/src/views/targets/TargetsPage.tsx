@@ -4,27 +4,28 @@ import { useCallback, useEffect, useMemo, useRef } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import {
+  answerOf,
   api,
   type CatalogueObject,
   type Library,
-  must,
   type Scenario,
   type Target,
   type TargetKind,
 } from "@/api/client";
 import { Boundary } from "@/parts/Boundary";
+import { Button } from "@/parts/controls/Button";
 import { Choice } from "@/parts/controls/Choice";
+import { Select } from "@/parts/controls/Select";
 import { EmissionFields } from "@/parts/EmissionFields";
 import { skyOf, useSites } from "@/parts/evening";
 import { same } from "@/parts/same";
-import { useKept } from "@/parts/savedDraft";
+import { useSavedDraft } from "@/parts/savedDraft";
 import { useCommands } from "@/parts/shortcuts";
-import { useFoot } from "@/parts/statusLine";
+import { useStatusLine } from "@/parts/statusLine";
 import { UnfitDraft } from "@/parts/UnfitDraft";
-import { Button, Select } from "@/parts/ui";
+import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
-import { useWayBack } from "@/parts/useUndoable";
 import { FieldView } from "./FieldView";
 import { TonightList } from "./TonightList";
 import { WhenView } from "./WhenView";
@@ -57,7 +58,7 @@ const dms = (deg: number) => {
 /** The catalogue: what there is, what it emits, and how it sits on a sensor. */
 export function TargetsPage() {
   const [params, edit] = useParamsEdit();
-  const foot = useFoot();
+  const setStatusLine = useStatusLine();
   const field = useRef<HTMLInputElement>(null);
   const set = useCallback(
     (key: string, value: string) =>
@@ -83,17 +84,17 @@ export function TargetsPage() {
   };
   const library = useQuery({
     queryKey: ["library"],
-    queryFn: () => must(api.GET("/api/v1/library")),
+    queryFn: () => answerOf(api.GET("/api/v1/library")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const constellations = useQuery({
     queryKey: ["constellations"],
-    queryFn: () => must(api.GET("/api/v1/constellations")),
+    queryFn: () => answerOf(api.GET("/api/v1/constellations")),
     staleTime: Number.POSITIVE_INFINITY,
   });
   const found = useQuery({
     queryKey: ["targets", query],
-    queryFn: ({ signal }) => must(api.GET("/api/v1/targets", { params: { query }, signal })),
+    queryFn: ({ signal }) => answerOf(api.GET("/api/v1/targets", { params: { query }, signal })),
     placeholderData: (was) => was,
   });
   const kinds = useMemo(
@@ -107,13 +108,13 @@ export function TargetsPage() {
     useMemo(() => [{ id: "find-target", label: "Find a target", keys: "/", run: () => field.current?.focus() }], []),
   );
   useEffect(() => {
-    foot(
+    setStatusLine(
       found.data
         ? `${found.data.matches.toLocaleString("en").replaceAll(",", " ")} objects match. Catalogue data: OpenNGC, CC-BY-SA 4.0.`
         : "",
     );
-    return () => foot(null);
-  }, [foot, found.data]);
+    return () => setStatusLine(null);
+  }, [setStatusLine, found.data]);
   return (
     <div className="grid grid-cols-[20rem_minmax(0,1fr)] gap-3 px-5 py-3 max-lg:grid-cols-[minmax(0,1fr)]">
       <div className="min-w-0">
@@ -213,7 +214,7 @@ type ObjectProps = { name: string; library: Library; kindLabel: (kind: string) =
 function ObjectView({ name, library, kindLabel }: ObjectProps) {
   const answer = useQuery({
     queryKey: ["target", name],
-    queryFn: () => must(api.GET("/api/v1/targets/{name}", { params: { path: { name } } })),
+    queryFn: () => answerOf(api.GET("/api/v1/targets/{name}", { params: { path: { name } } })),
   });
   if (answer.error) return <p className="whitespace-pre-line text-danger">{answer.error.message}</p>;
   if (!answer.data) return <p className="text-muted">…</p>;
@@ -277,8 +278,8 @@ function Emission({ object, stored, library, damaged }: EmissionProps) {
   const [params] = useParamsEdit();
   const site = sites.find((s) => s.id === params.get("site")) ?? sites[0];
   const typical = useMemo(() => presetFor(object, library, "moderate"), [object, library]);
-  const { draft, dirty, setDraft, take } = useKept<Target>(`target.${object.name}`, stored ?? typical, 0);
-  const wayBack = useWayBack();
+  const { draft, dirty, setDraft, take } = useSavedDraft<Target>(`target.${object.name}`, stored ?? typical, 0);
+  const offerUndo = useOfferUndo();
   const saved = stored !== null && !dirty;
   const edit = (f: (t: Target) => void) => {
     const next = structuredClone(draft);
@@ -287,8 +288,8 @@ function Emission({ object, stored, library, damaged }: EmissionProps) {
   };
   const put = async (target: Target | null) => {
     const path = { name: object.name };
-    if (target) await must(api.PUT("/api/v1/targets/{name}", { params: { path }, body: target }));
-    else await must(api.DELETE("/api/v1/targets/{name}", { params: { path } }));
+    if (target) await answerOf(api.PUT("/api/v1/targets/{name}", { params: { path }, body: target }));
+    else await answerOf(api.DELETE("/api/v1/targets/{name}", { params: { path } }));
     await client.invalidateQueries({ queryKey: ["target", object.name] });
   };
   const keep = async (target: Target | null) => {
@@ -297,7 +298,7 @@ function Emission({ object, stored, library, damaged }: EmissionProps) {
       if (target) toast.success(`Kept for ${object.name}`);
       else {
         take(typical, 0);
-        wayBack(`${object.name} is back to the typical values of its kind`, () => put(stored));
+        offerUndo(`${object.name} is back to the typical values of its kind`, () => put(stored));
       }
     } catch (e) {
       toast.error((e as Error).message, { duration: 10_000 });
@@ -307,7 +308,7 @@ function Emission({ object, stored, library, damaged }: EmissionProps) {
     const example: Scenario | undefined = library.examples[0]?.scenario;
     if (!example) return;
     try {
-      const made = await must(
+      const made = await answerOf(
         api.POST("/api/v1/scenarios", {
           body: { ...example, title: object.name, target: draft, sky: site ? skyOf(example.sky, site) : example.sky },
         }),

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Library, must, type TargetKind } from "@/api/client";
+import { answerOf, api, type Library, type TargetKind } from "@/api/client";
+import { Select } from "@/parts/controls/Select";
 import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "@/parts/evening";
 import { percent } from "@/parts/format";
-import { Select } from "@/parts/ui";
 import { QUANTITY_LABELS } from "@/theme/marks";
 
 type Props = { library: Library; kind: string; chosen: string; choose: (name: string) => void };
@@ -16,7 +16,7 @@ export function TonightList({ library, kind, chosen, choose }: Props) {
     queryFn: () => {
       const s = site as SiteEntry;
       const { scenario, contender } = used as NonNullable<typeof used>;
-      return must(
+      return answerOf(
         api.POST("/api/v1/night/tonight", {
           body: {
             scenario: {

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, type CatalogueObject, type Library, must, type Target } from "@/api/client";
+import { answerOf, api, type CatalogueObject, type Library, type Target } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
+import { Select } from "@/parts/controls/Select";
 import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "@/parts/evening";
-import { Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
 
@@ -29,7 +29,7 @@ export function WhenView({
   const calendar = useQuery({
     queryKey: ["calendar", object.name, site?.id, used?.value, days, date, emission],
     queryFn: () =>
-      must(
+      answerOf(
         api.POST("/api/v1/night/calendar", {
           body: {
             scenario: { ...(used as NonNullable<typeof used>).scenario, target: emission },

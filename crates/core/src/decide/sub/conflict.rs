@@ -7,7 +7,7 @@ use crate::decide::sub::view::{Spread, View, fastest, fastest_range};
 use crate::decide::uncertainty::draws::{PathDraws, Range, span};
 use crate::light::lines::Quantity;
 use crate::path::rates::Rates;
-use crate::signal::model::ChannelModel;
+use crate::signal::channel::ChannelModel;
 use crate::signal::sub::{Plateau, SubTerms, plateau};
 use crate::wording::{clock, seconds};
 
@@ -71,7 +71,7 @@ pub(super) fn conflict(v: &View, draws: PathDraws) -> Option<Conflict> {
         }
     }
     let [(qa, a), (qb, b)] = lines[..] else { return None };
-    let (ta, tb) = (v.path.sub_terms(a.nominal(), v.gain), v.path.sub_terms(b.nominal(), v.gain));
+    let (ta, tb) = (v.path.instrument.sub_terms_at(a.nominal(), v.gain), v.path.instrument.sub_terms_at(b.nominal(), v.gain));
     let (pa, pb) = (plateau(&ta), plateau(&tb));
     let share = |t: f64| [ta.information(t) / ta.information(pa.best_s), tb.information(t) / tb.information(pb.best_s)];
     let compromise_s = compromise(&ta, &tb, &pa, &pb);
@@ -132,7 +132,7 @@ pub(super) fn short_set(v: &View, advised_s: f64, draws: PathDraws) -> Option<Sh
     }
     let sub_s = (0.7 * clips_s).max(0.001);
     let subs = v.choices.least_frames.ceil();
-    let clock_s = subs * (sub_s + v.path.between_s);
+    let clock_s = subs * (sub_s + v.path.instrument.between_s);
     let sub_range_s = fastest_range(v, draws, &core).map(|t| (0.7 * t).max(0.001));
     let text = format!(
         "At {} the core clips (from {}): add {subs:.0} {} of {}{}, {} on the clock, and lay them over the core.",

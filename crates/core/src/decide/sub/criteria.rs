@@ -1,4 +1,4 @@
-//! Every school's criterion side by side with what it costs, and limits as walls.
+//! Every school's criterion side by side with what it costs, and the limits of a sub.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -8,10 +8,11 @@ use crate::decide::sub::view::{View, fastest, fastest_range, view};
 use crate::decide::uncertainty::draws::{PathDraws, Range, by_light};
 use crate::path::rates::Rates;
 use crate::path::sensor::GainPoint;
-use crate::scenario::choices::{Purpose, School};
+use crate::scenario::choices::{Purpose, SubCriterion};
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
-use crate::signal::model::{ChannelModel, PathModel};
+use crate::signal::channel::ChannelModel;
+use crate::signal::model::LightPath;
 use crate::signal::stack::subs_in;
 use crate::signal::sub::{LONGEST_SUB_S, excess_sub_s, plateau, read_noise_excess, swamp_sub_s};
 use crate::wording::seconds;
@@ -20,7 +21,7 @@ use crate::wording::seconds;
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Criterion {
     /// The school.
-    pub school: School,
+    pub school: SubCriterion,
     /// What it asks for, in a few words.
     pub label: String,
     /// The sub it gives, s; null where it gives none (no sky shines, no limit is set).
@@ -39,27 +40,27 @@ pub struct Criterion {
     pub cost: String,
 }
 
-/// Where a sub runs into a wall.
+/// Where a sub runs into a limit.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Wall {
+pub struct SubLimit {
     /// What happens there.
     pub label: String,
     /// Subs longer than this, s.
     pub beyond_s: f64,
-    /// Its range; null for a wall that no light moves.
+    /// Its range; null for a limit that no light moves.
     pub range_s: Option<Range>,
 }
 
 /// The sub by the chosen school and purpose under one state of sky and target, within the mount's limit, s.
 pub(super) fn advised(v: &View, deciding: &ChannelModel, r: &Rates) -> f64 {
-    let longest = v.path.longest_s.unwrap_or(LONGEST_SUB_S);
-    let best = || plateau(&v.path.sub_terms(r, v.gain));
+    let longest = v.path.instrument.longest_s.unwrap_or(LONGEST_SUB_S);
+    let best = || plateau(&v.path.instrument.sub_terms_at(r, v.gain));
     let wanted = match v.choices.school {
         _ if v.choices.purpose == Purpose::Live => v.choices.live_sub_s,
         // Anywhere on the plateau is as good: rather there where enough frames fit and the core does not clip.
-        School::Best => {
+        SubCriterion::Best => {
             let p = best();
-            p.best_s.min(v.frames_wall_s()).min(v.core_clips_s(r)).max(p.from_s)
+            p.best_s.min(v.frames_limit_s()).min(v.core_clips_s(r)).max(p.from_s)
         }
         school => school_sub(v, deciding, school, r).unwrap_or_else(|| best().best_s),
     };
@@ -67,47 +68,55 @@ pub(super) fn advised(v: &View, deciding: &ChannelModel, r: &Rates) -> f64 {
 }
 
 /// What a school asks for under one state of sky and target, s; `None` where it gives no length.
-pub(super) fn school_sub(v: &View, deciding: &ChannelModel, school: School, r: &Rates) -> Option<f64> {
+pub(super) fn school_sub(v: &View, deciding: &ChannelModel, school: SubCriterion, r: &Rates) -> Option<f64> {
     let c = v.choices;
-    let terms = v.path.sub_terms(r, v.gain);
+    let terms = v.path.instrument.sub_terms_at(r, v.gain);
     let background = r.background() + r.dark;
     let sub_s = match school {
-        School::Best => Some(plateau(&terms).best_s),
-        School::Excess => excess_sub_s(&terms, c.excess),
-        School::Swamp => swamp_sub_s(&terms, c.swamp_factor),
-        School::HistogramAdu => (background > 0.0).then(|| c.histogram_adu * v.gain.e_per_adu / background),
-        School::HistogramFraction => (background > 0.0).then(|| c.histogram_fraction * v.gain.full_scale_e / background),
-        School::TestShot => test_shot_s(v, deciding, r),
-        School::Longest => v.path.longest_s.map(|l| l.min(v.core_clips_s(r))),
-        School::ManyFrames => Some(v.frames_wall_s()),
+        SubCriterion::Best => Some(plateau(&terms).best_s),
+        SubCriterion::Excess => excess_sub_s(&terms, c.excess),
+        SubCriterion::Swamp => swamp_sub_s(&terms, c.swamp_factor),
+        SubCriterion::HistogramAdu => (background > 0.0).then(|| c.histogram_adu * v.gain.e_per_adu / background),
+        SubCriterion::HistogramFraction => (background > 0.0).then(|| c.histogram_fraction * v.gain.full_scale_e / background),
+        SubCriterion::TestShot => test_shot_s(v, deciding, r),
+        SubCriterion::Longest => v.path.instrument.longest_s.map(|l| l.min(v.core_clips_s(r))),
+        SubCriterion::ManyFrames => Some(v.frames_limit_s()),
     };
     sub_s.filter(|t| t.is_finite() && *t > 0.0)
 }
 
-pub(super) fn school_label(v: &View, school: School) -> String {
+pub(super) fn school_label(v: &View, school: SubCriterion) -> String {
     let c = v.choices;
     match school {
-        School::Best => "most information per hour".into(),
-        School::Excess => format!("read noise adds {:.0} %", c.excess * 100.0),
-        School::Swamp => format!("sky is {} × read noise²", c.swamp_factor),
-        School::HistogramAdu => format!("peak {:.0} ADU above the offset", c.histogram_adu),
-        School::HistogramFraction => format!("peak at {:.0} % of full scale", c.histogram_fraction * 100.0),
-        School::TestShot if v.exposure.test_frame.is_some() => "your test frame, sky 10 × read noise²".into(),
-        School::TestShot => format!("target faintly seen (SNR {})", c.faint_snr),
-        School::Longest => "as long as the mount holds".into(),
-        School::ManyFrames => format!("{:.0} frames or more", c.least_frames),
+        SubCriterion::Best => "most information per hour".into(),
+        SubCriterion::Excess => format!("read noise adds {:.0} %", c.excess * 100.0),
+        SubCriterion::Swamp => format!("sky is {} × read noise²", c.swamp_factor),
+        SubCriterion::HistogramAdu => format!("peak {:.0} ADU above the offset", c.histogram_adu),
+        SubCriterion::HistogramFraction => format!("peak at {:.0} % of full scale", c.histogram_fraction * 100.0),
+        SubCriterion::TestShot if v.exposure.test_frame.is_some() => "your test frame, sky 10 × read noise²".into(),
+        SubCriterion::TestShot => format!("target faintly seen (SNR {})", c.faint_snr),
+        SubCriterion::Longest => "as long as the mount holds".into(),
+        SubCriterion::ManyFrames => format!("{:.0} frames or more", c.least_frames),
     }
 }
 
-pub(super) fn criterion(v: &View, deciding: &ChannelModel, school: School, share: &impl Fn(f64) -> f64, drawn: &[Rates]) -> Criterion {
+pub(super) fn criterion(
+    v: &View,
+    deciding: &ChannelModel,
+    school: SubCriterion,
+    share: &impl Fn(f64) -> f64,
+    drawn: &[Rates],
+) -> Criterion {
     let r = deciding.nominal();
     let sub_s = school_sub(v, deciding, school, r);
     let sub_range_s = match school {
-        School::Best => Some(Range::of_three(by_light(drawn.to_vec()).map(|r| plateau(&v.path.sub_terms(&r, v.gain)).best_s))),
+        SubCriterion::Best => {
+            Some(Range::of_three(by_light(drawn.to_vec()).map(|r| plateau(&v.path.instrument.sub_terms_at(&r, v.gain)).best_s)))
+        }
         _ => drawn.iter().map(|r| school_sub(v, deciding, school, r)).collect::<Option<Vec<f64>>>().and_then(Range::of),
     };
     let information = sub_s.map(share);
-    let subs = sub_s.map_or(0.0, |t| subs_in(v.clock_s(), t, v.path.between_s));
+    let subs = sub_s.map_or(0.0, |t| subs_in(v.clock_s(), t, v.path.instrument.between_s));
     Criterion {
         school,
         label: school_label(v, school),
@@ -142,7 +151,7 @@ pub(super) fn cost(v: &View, r: &Rates, sub_s: Option<f64>, information: Option<
     if t > core {
         parts.push(format!("the core clips from {}", seconds(core)));
     }
-    if v.path.longest_s.is_some_and(|l| t > l) {
+    if v.path.instrument.longest_s.is_some_and(|l| t > l) {
         parts.push("longer than the mount holds".into());
     }
     match subs {
@@ -168,28 +177,28 @@ pub(super) fn cost(v: &View, r: &Rates, sub_s: Option<f64>, information: Option<
     }
 }
 
-pub(super) fn walls(v: &View, draws: PathDraws) -> Vec<Wall> {
+pub(super) fn limits(v: &View, draws: PathDraws) -> Vec<SubLimit> {
     let mut out = Vec::new();
     let mut by_light = |label: String, f: &dyn Fn(&Rates) -> f64| {
         let beyond_s = fastest(v, f);
-        out.push(Wall { label, beyond_s, range_s: Some(fastest_range(v, draws, f)) });
+        out.push(SubLimit { label, beyond_s, range_s: Some(fastest_range(v, draws, f)) });
     };
     if v.s.target.peak_factor > 1.0 || v.choices.core_fill < 1.0 {
         by_light("core clips".into(), &|r| v.core_clips_s(r));
     }
     by_light(format!("stars of V {} clip", v.choices.star_clips_v_mag), &|r| v.star_clips_s(r));
-    if let Some(limit) = v.path.longest_s {
-        out.push(Wall { label: "mount's limit".into(), beyond_s: limit, range_s: None });
+    if let Some(limit) = v.path.instrument.longest_s {
+        out.push(SubLimit { label: "mount's limit".into(), beyond_s: limit, range_s: None });
     }
-    let frames = v.frames_wall_s();
+    let frames = v.frames_limit_s();
     if frames > 0.0 {
-        out.push(Wall { label: format!("under {:.0} frames", v.choices.least_frames), beyond_s: frames, range_s: None });
+        out.push(SubLimit { label: format!("under {:.0} frames", v.choices.least_frames), beyond_s: frames, range_s: None });
     }
     out
 }
 
 /// The advised sub of one exposure at one gain under given rates of its deciding channel, s.
-pub(crate) fn advised_sub_s(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, gain: &GainPoint, rates: &Rates) -> f64 {
+pub(crate) fn advised_sub_s(s: &Scenario, contender: &Contender, at: usize, path: &LightPath, gain: &GainPoint, rates: &Rates) -> f64 {
     let v = view(s, contender, at, path, gain);
     advised(&v, v.model.deciding(), rates)
 }

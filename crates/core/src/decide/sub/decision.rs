@@ -5,17 +5,18 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::decide::sub::conflict::{Conflict, ShortSet, conflict, short_set};
-use crate::decide::sub::criteria::{Criterion, Wall, advised, criterion, walls};
+use crate::decide::sub::criteria::{Criterion, SubLimit, advised, criterion, limits};
 use crate::decide::sub::frame::FrameTold;
 use crate::decide::sub::view::{Spread, View, fastest, main_quantity, view};
 use crate::decide::uncertainty::draws::{PathDraws, Range, by_light, span};
 use crate::light::lines::Quantity;
 use crate::path::rates::Rates;
 use crate::path::sensor::GainPoint;
-use crate::scenario::choices::{Purpose, School};
+use crate::scenario::choices::{Purpose, SubCriterion};
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
-use crate::signal::model::{ChannelModel, PathModel};
+use crate::signal::channel::ChannelModel;
+use crate::signal::model::LightPath;
 use crate::signal::sub::{LONGEST_SUB_S, Plateau, plateau};
 use crate::wording::seconds;
 
@@ -88,7 +89,7 @@ pub struct SubDecision {
     /// Every school.
     pub criteria: Vec<Criterion>,
     /// Clips, the mount, the disk.
-    pub walls: Vec<Wall>,
+    pub limits: Vec<SubLimit>,
     /// Lengths of a sub on the chart, s, evenly spaced in their logarithm.
     pub chart_s: Vec<f64>,
     /// A curve for each channel that carries the target's light.
@@ -104,23 +105,23 @@ pub struct SubDecision {
 }
 
 /// Decides the sub of one exposure at one gain.
-pub fn decide_sub(s: &Scenario, contender: &Contender, at: usize, path: &PathModel, gain: &GainPoint, draws: PathDraws) -> SubDecision {
+pub fn decide_sub(s: &Scenario, contender: &Contender, at: usize, path: &LightPath, gain: &GainPoint, draws: PathDraws) -> SubDecision {
     let view = view(s, contender, at, path, gain);
     let deciding = view.model.deciding();
-    let terms = path.sub_terms(deciding.nominal(), gain);
+    let terms = path.instrument.sub_terms_at(deciding.nominal(), gain);
     let p = plateau(&terms);
     let most = terms.information(p.best_s);
     let share = |t: f64| terms.information(t) / most;
     let drawn = draws.rates(deciding, at);
-    let criteria: Vec<Criterion> = School::ALL.into_iter().map(|school| criterion(&view, deciding, school, &share, &drawn)).collect();
+    let criteria: Vec<Criterion> = SubCriterion::ALL.into_iter().map(|school| criterion(&view, deciding, school, &share, &drawn)).collect();
     let live = s.choices.purpose == Purpose::Live;
     let advised_s = advised(&view, deciding, deciding.nominal());
     let yours = view.exposure.sub_s;
     let yours_information = share(yours);
     let range = sub_range(&view, deciding, drawn);
-    let chart_s = chart_lengths(path.longest_s.unwrap_or(LONGEST_SUB_S));
+    let chart_s = chart_lengths(path.instrument.longest_s.unwrap_or(LONGEST_SUB_S));
     let curves: Vec<SubCurve> = view.model.channels.iter().filter_map(|c| curve(&view, c, &chart_s, draws)).collect();
-    let walls = walls(&view, draws);
+    let limits = limits(&view, draws);
     let conflict = conflict(&view, draws);
     let short_set = short_set(&view, advised_s, draws);
     let text = words(&view, &p, advised_s, yours_information, live, &range);
@@ -131,8 +132,8 @@ pub fn decide_sub(s: &Scenario, contender: &Contender, at: usize, path: &PathMod
             seconds(p.best_s),
             r.total(),
             gain.read_noise_e,
-            path.between_s,
-            path.loss_per_hour,
+            path.instrument.between_s,
+            path.instrument.loss_per_hour,
             deciding.name
         ),
         format!(
@@ -163,7 +164,7 @@ pub fn decide_sub(s: &Scenario, contender: &Contender, at: usize, path: &PathMod
         plateau_s: [p.from_s, p.to_s],
         range,
         criteria,
-        walls,
+        limits,
         chart_s,
         curves,
         conflict,
@@ -177,7 +178,7 @@ fn sub_range(v: &View, deciding: &ChannelModel, drawn: Vec<Rates>) -> SubRange {
     let three = || Range::of_three(by_light(drawn.clone()).map(|r| advised(v, deciding, &r)));
     // What a school asks for is solved in a line: every draw is asked. The optimum is searched: three draws do.
     let advised_s = match v.choices.school {
-        School::Best => three(),
+        SubCriterion::Best => three(),
         _ => Range::of(drawn.iter().map(|r| advised(v, deciding, r)).collect()).unwrap_or_else(three),
     };
     let spread = Spread::new(v, drawn);
@@ -194,7 +195,7 @@ fn sub_range(v: &View, deciding: &ChannelModel, drawn: Vec<Rates>) -> SubRange {
 
 fn curve(v: &View, c: &ChannelModel, chart_s: &[f64], draws: PathDraws) -> Option<SubCurve> {
     let quantity = main_quantity(c)?;
-    let terms = v.path.sub_terms(c.nominal(), v.gain);
+    let terms = v.path.instrument.sub_terms_at(c.nominal(), v.gain);
     let p = plateau(&terms);
     let most = terms.information(p.best_s);
     let information: Vec<f64> = chart_s.iter().map(|&t| terms.information(t) / most).collect();

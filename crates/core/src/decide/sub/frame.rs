@@ -8,7 +8,7 @@ use crate::light::units::linear_from_mag;
 use crate::path::rates::Rates;
 use crate::path::sky::artificial::artificial_linear;
 use crate::path::sky::natural::van_rhijn;
-use crate::signal::model::ChannelModel;
+use crate::signal::channel::ChannelModel;
 
 /// Frame and model see one sky within this, mag: what a meter or a neighbour's porch light moves from night to night (common
 /// practice, no source).

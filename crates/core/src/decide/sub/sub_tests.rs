@@ -1,4 +1,4 @@
-//! Criteria, walls, compromises and sentences, against hand-worked values and against an evaluation at the sub they name.
+//! Criteria, limits, compromises and sentences, against hand-worked values and against an evaluation at the sub they name.
 
 use super::decision::{CHART_POINTS, SubDecision, chart_lengths, decide_sub};
 use super::view::view;
@@ -6,34 +6,40 @@ use crate::common::{bands, evaluate, ic_443, tables, through};
 use crate::decide::sub::criteria::{advised, cost, school_label, school_sub};
 use crate::decide::sub::view::{Spread, View};
 use crate::decide::uncertainty::draws::{Draws, Range, span};
-use crate::scenario::choices::{Purpose, School};
+use crate::scenario::choices::{Purpose, SubCriterion};
 use crate::scenario::document::Scenario;
-use crate::signal::model::{PathModel, models};
-use crate::signal::prepare::Prepared;
+use crate::signal::model::Model;
 use crate::signal::stack::subs_in;
 use crate::signal::sub::plateau;
 
 /// One path with its model and its draws.
 struct Bench {
     s: Scenario,
-    paths: Vec<PathModel>,
+    model: Model,
     draws: Draws,
 }
 
 impl Bench {
     fn of(s: Scenario) -> Self {
         let checked = s.clone().check().expect("accepted");
-        let paths = models(&s, &Prepared::new(&checked, &tables()));
+        let model = Model::new(&checked, &tables());
         let draws = Draws::new(&s);
-        Self { s, paths, draws }
+        Self { s, model, draws }
     }
 
     fn view(&self, path: usize) -> View<'_> {
-        view(&self.s, &self.s.contenders[path], 0, &self.paths[path], &self.paths[path].gain)
+        view(&self.s, &self.s.contenders[path], 0, &self.model.paths[path], &self.model.paths[path].instrument.gain)
     }
 
     fn decide(&self, path: usize) -> SubDecision {
-        decide_sub(&self.s, &self.s.contenders[path], 0, &self.paths[path], &self.paths[path].gain, self.draws.of(path))
+        decide_sub(
+            &self.s,
+            &self.s.contenders[path],
+            0,
+            &self.model.paths[path],
+            &self.model.paths[path].instrument.gain,
+            self.draws.of(path),
+        )
     }
 }
 
@@ -58,19 +64,19 @@ fn walls_stand_where_an_evaluation_clips() {
     s.choices.core_fill = 0.8;
     s.choices.star_clips_v_mag = 11.5;
     let d = Bench::of(s.clone()).decide(0);
-    let wall = |label: &str| d.walls.iter().find(|w| w.label.contains(label)).unwrap_or_else(|| panic!("{label}: {:?}", d.walls));
-    let fullest = at(&s, wall("core").beyond_s).iter().map(|c| c.peak_fraction_of_full_scale).fold(0.0, f64::max);
+    let limit = |label: &str| d.limits.iter().find(|w| w.label.contains(label)).unwrap_or_else(|| panic!("{label}: {:?}", d.limits));
+    let fullest = at(&s, limit("core").beyond_s).iter().map(|c| c.peak_fraction_of_full_scale).fold(0.0, f64::max);
     assert!((fullest - 0.8).abs() < 1e-6, "{fullest}");
-    let first = at(&s, wall("stars of V 11.5").beyond_s).iter().filter_map(|c| c.clip_star_v_mag).fold(f64::NEG_INFINITY, f64::max);
+    let first = at(&s, limit("stars of V 11.5").beyond_s).iter().filter_map(|c| c.clip_star_v_mag).fold(f64::NEG_INFINITY, f64::max);
     assert!((first - 11.5).abs() < 1e-6, "{first}");
-    let frames = wall("under 20 frames").beyond_s;
-    let path = &Bench::of(s.clone()).paths[0];
-    assert_eq!(subs_in(s.total_s, frames, path.between_s), 20.0);
-    assert_eq!(subs_in(s.total_s, frames + 1.0, path.between_s), 19.0);
+    let frames = limit("under 20 frames").beyond_s;
+    let path = &Bench::of(s.clone()).model.paths[0];
+    assert_eq!(subs_in(s.total_s, frames, path.instrument.between_s), 20.0);
+    assert_eq!(subs_in(s.total_s, frames + 1.0, path.instrument.between_s), 19.0);
     // What the sky may be moves where a star clips, and nothing moves the mount.
-    let range = wall("stars").range_s.expect("a range");
+    let range = limit("stars").range_s.expect("a range");
     assert!(range.low < range.middle && range.middle < range.high);
-    assert_eq!(wall("mount").range_s, None);
+    assert_eq!(limit("mount").range_s, None);
 }
 
 #[test]
@@ -87,13 +93,13 @@ fn every_school_asks_for_what_it_says() {
     let (rate, r2) = (r.background() + r.dark, v.gain.read_noise_e.powi(2));
     let of = |school| school_sub(&v, deciding, school, r).expect("a length");
     let close = |a: f64, b: f64| assert!((a / b - 1.0).abs() < 1e-9, "{a} {b}");
-    close(of(School::Excess), r2 / (0.21 * rate));
-    close(of(School::Swamp), 3.0 * r2 / r.background());
-    close(of(School::HistogramAdu), 200.0 * v.gain.e_per_adu / rate);
-    close(of(School::HistogramFraction), 0.04 * v.gain.full_scale_e / rate);
-    close(of(School::ManyFrames), b.s.total_s / 20.0 - v.path.between_s);
+    close(of(SubCriterion::Excess), r2 / (0.21 * rate));
+    close(of(SubCriterion::Swamp), 3.0 * r2 / r.background());
+    close(of(SubCriterion::HistogramAdu), 200.0 * v.gain.e_per_adu / rate);
+    close(of(SubCriterion::HistogramFraction), 0.04 * v.gain.full_scale_e / rate);
+    close(of(SubCriterion::ManyFrames), b.s.total_s / 20.0 - v.path.instrument.between_s);
     // At the test shot's length the target's leading line has the faint signal to noise on the square of detail.
-    let t = of(School::TestShot);
+    let t = of(SubCriterion::TestShot);
     let best = crate::light::lines::Quantity::ALL
         .into_iter()
         .filter(|q| deciding.records[*q as usize])
@@ -103,16 +109,16 @@ fn every_school_asks_for_what_it_says() {
         })
         .fold(0.0, f64::max);
     assert!((best / b.s.choices.faint_snr - 1.0).abs() < 0.05, "{best} at {t}");
-    for school in School::ALL {
+    for school in SubCriterion::ALL {
         let label = school_label(&v, school);
         let number = match school {
-            School::Excess => "10 %",
-            School::Swamp => "3 ×",
-            School::HistogramAdu => "200 ADU",
-            School::HistogramFraction => "4 %",
-            School::TestShot => "SNR 3",
-            School::ManyFrames => "20 frames",
-            School::Best | School::Longest => "",
+            SubCriterion::Excess => "10 %",
+            SubCriterion::Swamp => "3 ×",
+            SubCriterion::HistogramAdu => "200 ADU",
+            SubCriterion::HistogramFraction => "4 %",
+            SubCriterion::TestShot => "SNR 3",
+            SubCriterion::ManyFrames => "20 frames",
+            SubCriterion::Best | SubCriterion::Longest => "",
         };
         assert!(label.contains(number), "{label}");
     }
@@ -127,7 +133,7 @@ fn under_no_sky_at_all_the_sky_s_schools_give_no_length() {
     let mut dark = *v.model.deciding().nominal();
     dark.sky = [0.0; 4];
     dark.dark = 0.0;
-    for school in [School::Excess, School::Swamp, School::HistogramAdu, School::HistogramFraction] {
+    for school in [SubCriterion::Excess, SubCriterion::Swamp, SubCriterion::HistogramAdu, SubCriterion::HistogramFraction] {
         assert_eq!(school_sub(&v, v.model.deciding(), school, &dark), None, "{school:?}");
     }
     assert!(cost(&v, &dark, None, None, 0.0).starts_with("Gives no length"));
@@ -151,12 +157,12 @@ fn costs_are_named_one_after_another() {
     assert_eq!(of(disk * 1.01, 0.99, 1.0), "Only one frame.");
     assert_eq!(of(disk * 1.01, 0.99, 0.0), "Not one fits into its share of the clock.");
     let core = v.core_clips_s(&r);
-    let both = of(core.max(v.path.longest_s.expect("a mount")) + 1.0, 0.99, 50.0);
+    let both = of(core.max(v.path.instrument.longest_s.expect("a mount")) + 1.0, 0.99, 50.0);
     assert!(both.starts_with("The core clips from") && both.contains("; longer than the mount holds"), "{both}");
     // Five gigabytes of 26-megapixel frames.
     let per_sub = v.gb_per_sub();
     assert!((per_sub - 6248.0 * 4176.0 * 2.0 / 1e9).abs() < 1e-12);
-    assert_eq!(subs_in(v.clock_s(), disk + 1e-6, v.path.between_s), (5.0 / per_sub).floor());
+    assert_eq!(subs_in(v.clock_s(), disk + 1e-6, v.path.instrument.between_s), (5.0 / per_sub).floor());
 }
 
 #[test]
@@ -166,7 +172,7 @@ fn a_compromise_is_the_best_of_a_fine_search() {
     let d = b.decide(0).conflict.expect("two lines");
     let of = |q| {
         let c = v.model.leading(q);
-        let terms = v.path.sub_terms(c.nominal(), v.gain);
+        let terms = v.path.instrument.sub_terms_at(c.nominal(), v.gain);
         let best = plateau(&terms).best_s;
         move |t: f64| terms.information(t) / terms.information(best)
     };
@@ -230,13 +236,13 @@ fn sentences_fit_the_school_the_purpose_and_the_sub_in_use() {
     let more = (1.0 / short.yours_information - 1.0) * 100.0;
     assert!(short.text.ends_with(&format!("; your 10 s takes {more:.0} % more time")), "{}", short.text);
     let school = with(&|s| {
-        s.choices.school = School::Swamp;
+        s.choices.school = SubCriterion::Swamp;
         s.choices.swamp_factor = 0.5;
     });
     assert!(school.text.contains(" by your school, though anything from"), "{}", school.text);
     let core = with(&|s| {
         s.target.peak_factor = 4000.0;
-        s.choices.school = School::Swamp;
+        s.choices.school = SubCriterion::Swamp;
         s.choices.swamp_factor = 20.0;
     });
     assert!(core.text.contains("; the core clips from"), "{}", core.text);

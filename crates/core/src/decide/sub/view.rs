@@ -8,7 +8,8 @@ use crate::scenario::choices::Choices;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Exposure;
 use crate::scenario::rig::Contender;
-use crate::signal::model::{ChannelModel, ExposureModel, PathModel};
+use crate::signal::channel::ChannelModel;
+use crate::signal::model::{ExposureModel, LightPath};
 use crate::signal::star::star_peak_share;
 use crate::signal::sub::{Plateau, SubTerms, plateau};
 
@@ -18,7 +19,7 @@ pub(super) struct View<'a> {
     pub choices: &'a Choices,
     pub contender: &'a Contender,
     pub exposure: &'a Exposure,
-    pub path: &'a PathModel,
+    pub path: &'a LightPath,
     pub at: usize,
     pub model: &'a ExposureModel,
     pub gain: &'a GainPoint,
@@ -30,7 +31,7 @@ pub(super) struct Spread(pub [(SubTerms, Plateau); 3]);
 impl Spread {
     pub fn new(v: &View, rates: Vec<Rates>) -> Self {
         Self(by_light(rates).map(|r| {
-            let terms = v.path.sub_terms(&r, v.gain);
+            let terms = v.path.instrument.sub_terms_at(&r, v.gain);
             (terms, plateau(&terms))
         }))
     }
@@ -57,7 +58,7 @@ impl View<'_> {
     /// The sub in which a star of the chosen magnitude clips, s.
     pub fn star_clips_s(&self, r: &Rates) -> f64 {
         let star = r.star_v0
-            * star_peak_share(self.s.seeing_fwhm_arcsec, self.path.scale_arcsec)
+            * star_peak_share(self.s.seeing_fwhm_arcsec, self.path.instrument.scale_arcsec)
             * 10f64.powf(-0.4 * self.choices.star_clips_v_mag);
         self.gain.full_scale_e / (star + r.background() + r.dark).max(1e-12)
     }
@@ -67,8 +68,8 @@ impl View<'_> {
     }
 
     /// Subs longer than this are too few to reject outliers from, s; nothing where no length gives enough.
-    pub fn frames_wall_s(&self) -> f64 {
-        self.clock_s() / self.choices.least_frames - self.path.between_s
+    pub fn frames_limit_s(&self) -> f64 {
+        self.clock_s() / self.choices.least_frames - self.path.instrument.between_s
     }
 
     pub fn gb_per_sub(&self) -> f64 {
@@ -79,7 +80,7 @@ impl View<'_> {
     /// The shortest sub with which the clock's share fits on the disk, s.
     pub fn disk_from_s(&self) -> Option<f64> {
         let most = (self.choices.disk_gb? * self.model.share / self.gb_per_sub()).max(1.0);
-        Some((self.clock_s() / most - self.path.between_s).max(0.0))
+        Some((self.clock_s() / most - self.path.instrument.between_s).max(0.0))
     }
 }
 
@@ -89,7 +90,7 @@ pub(super) fn main_quantity(c: &ChannelModel) -> Option<Quantity> {
     Quantity::ALL.into_iter().filter(|q| c.records[*q as usize]).max_by(|a, b| r.of(*a).total_cmp(&r.of(*b)))
 }
 
-pub(super) fn view<'a>(s: &'a Scenario, contender: &'a Contender, at: usize, path: &'a PathModel, gain: &'a GainPoint) -> View<'a> {
+pub(super) fn view<'a>(s: &'a Scenario, contender: &'a Contender, at: usize, path: &'a LightPath, gain: &'a GainPoint) -> View<'a> {
     View { s, choices: &s.choices, contender, exposure: &contender.exposures[at], path, at, model: &path.exposures[at], gain }
 }
 

@@ -12,7 +12,7 @@ use crate::path::rates::Rates;
 use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Filter;
-use crate::signal::model::ChannelModel;
+use crate::signal::channel::ChannelModel;
 use crate::wording::{seconds, two_figures};
 
 /// A result with its range.

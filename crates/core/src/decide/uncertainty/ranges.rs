@@ -6,11 +6,10 @@ use utoipa::ToSchema;
 
 use crate::decide::uncertainty::draws::{Draws, Range};
 use crate::light::lines::Quantity;
-use crate::path::rates::Rates;
 use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
-use crate::signal::model::PathModel;
-use crate::signal::star::StarTerms;
+use crate::signal::channel::ChannelModel;
+use crate::signal::model::LightPath;
 
 /// The ranges of one quantity of one path.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
@@ -30,10 +29,10 @@ pub struct QuantityRange {
 }
 
 /// Ranges of every quantity of every path.
-pub fn ranges(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<BTreeMap<Quantity, QuantityRange>> {
-    let shares: Vec<Vec<f64>> = paths.iter().map(PathModel::shares).collect();
+pub fn ranges(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<BTreeMap<Quantity, QuantityRange>> {
+    let shares: Vec<Vec<f64>> = paths.iter().map(LightPath::shares).collect();
     // What one state of sky, target and filter centres gives on a path.
-    type Asked<'f> = &'f dyn Fn(&PathModel, &Scales, &[f64]) -> Option<f64>;
+    type Asked<'f> = &'f dyn Fn(&LightPath, &Scales, &[f64]) -> Option<f64>;
     let every =
         |i: usize, f: Asked| -> Vec<Option<f64>> { draws.of(i).iter().map(|(scales, centres)| f(&paths[i], scales, centres)).collect() };
     let over = |own: &[Option<f64>], first: Option<&Vec<Option<f64>>>| {
@@ -74,25 +73,15 @@ pub fn ranges(s: &Scenario, paths: &[PathModel], draws: &Draws) -> Vec<BTreeMap<
 }
 
 /// The faintest star of each exposure, V mag, in its channel that reaches deepest; `None` where nothing was exposed.
-pub fn star_limits(s: &Scenario, path: &PathModel, draws: crate::decide::uncertainty::draws::PathDraws) -> Vec<Option<Range>> {
+pub fn star_limits(s: &Scenario, path: &LightPath, draws: crate::decide::uncertainty::draws::PathDraws) -> Vec<Option<Range>> {
     let limit = |at: usize, scales: &Scales, centres: &[f64]| {
         let e = &path.exposures[at];
-        let subs = crate::signal::stack::subs_in(s.total_s * e.share, e.sub_s, path.between_s);
-        let one = |r: Rates, pixel_share: f64| {
-            let star = StarTerms {
-                v0_e_per_s: r.star_v0,
-                background_e_per_s: r.background() + r.dark,
-                read_noise_e: path.gain.read_noise_e,
-                sub_s: e.sub_s,
-                subs,
-                fwhm_arcsec: s.seeing_fwhm_arcsec,
-                scale_arcsec: path.scale_arcsec,
-                pixel_share,
-            };
-            star.limit_v_mag()
+        let subs = crate::signal::stack::subs_in(s.total_s * e.share, e.sub_s, path.instrument.between_s);
+        let star = |c: &ChannelModel| {
+            let rates = c.rates(scales, centres.get(at).copied().unwrap_or(0.0));
+            path.instrument.star_terms(&rates, c.pixel_share, e.sub_s, subs).limit_v_mag()
         };
-        let square = (s.detail_arcsec / path.scale_arcsec).powi(2);
-        let each = e.channels.iter().map(|c| one(c.rates(scales, centres.get(at).copied().unwrap_or(0.0)), c.pixels / square));
+        let each = e.channels.iter().map(star);
         each.flatten().max_by(f64::total_cmp)
     };
     let of = |at: usize| Range::of(draws.iter().filter_map(|(scales, centres)| limit(at, scales, centres)).collect());

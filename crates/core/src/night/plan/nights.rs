@@ -1,6 +1,6 @@
 //! The calls that plan a night, and a second target for the rest of it.
 
-use crate::night::plan::planner::Desk;
+use crate::night::plan::planner::Planner;
 use crate::night::plan::schedule::Plan;
 use crate::night::plan::slots::{LocalClock, PER_SLOT, SLOT_S, slot_usable, slots_of};
 use crate::night::plan::spec::{PlanGoal, PlanSpec};
@@ -13,10 +13,10 @@ pub fn plan_night(rig: &NightRig, names: &[String], goal_snr: f64, view: &NightV
     let from_s = view.samples.first().map_or(0.0, |s| s.at_s);
     let o = &spec.overheads;
     let settle = o.settle_s / f64::from(o.dither_every);
-    let between_s: Vec<f64> = vec![rig.between_s.max(1.0) + settle; n];
+    let between_s: Vec<f64> = vec![rig.between_s().max(1.0) + settle; n];
     // The rates are per second of the scenario's clock: here a sub costs its settling, too.
-    let slowed = |x: usize| (rig.sub_s(x) + rig.between_s) / (rig.sub_s(x) + between_s[x]);
-    let focus = 1.0 - (o.refocus_s / 60.0 / o.refocus_every_min.unwrap_or(f64::INFINITY)).min(0.5);
+    let slowed = |x: usize| (rig.sub_s(x) + rig.between_s()) / (rig.sub_s(x) + between_s[x]);
+    let focus = o.left_by_focusing();
     let rates: Vec<Vec<f64>> = (0..n)
         .map(|x| {
             let per_h = |i: usize| view.samples[i].information_per_h[x];
@@ -33,14 +33,14 @@ pub fn plan_night(rig: &NightRig, names: &[String], goal_snr: f64, view: &NightV
         .map(|x| if rig.purpose(x).is_some() { spec.goal_snr.get(x).copied().unwrap_or(goal_snr).powi(2) } else { f64::INFINITY })
         .collect();
     let done2 = (0..n).map(|x| spec.done_snr2.get(x).copied().unwrap_or(0.0)).collect();
-    let desk = Desk { rig, names, spec, view, clock: local, from_s, rates, goal2, done2, between_s };
-    let (locked, mut notes) = desk.locked();
+    let planner = Planner { rig, names, spec, view, clock: local, from_s, rates, goal2, done2, between_s };
+    let (locked, mut notes) = planner.locked();
     let runs = match &spec.goal {
         // A list is the user's own: its blocks are as long as they say.
-        PlanGoal::Fixed { blocks } => desk.tidied(desk.in_order(blocks, &locked, &mut notes), 0),
-        _ => desk.tidied(desk.balance(&locked), desk.least_slots()),
+        PlanGoal::Fixed { blocks } => planner.tidied(planner.in_order(blocks, &locked, &mut notes), 0),
+        _ => planner.tidied(planner.balance(&locked), planner.least_slots()),
     };
-    desk.written(&runs, notes)
+    planner.written(&runs, notes)
 }
 
 /// Plans a second target for when the first has sunk. Moving to it and recentring take as long as a meridian flip; the night is set

@@ -10,7 +10,7 @@ use crate::wording::clock;
 const POLISHED: usize = 24;
 
 /// The planner's own picture of a night: rates by slot, and a goal for each exposure.
-pub(super) struct Desk<'a> {
+pub(super) struct Planner<'a> {
     pub(super) rig: &'a NightRig,
     pub(super) names: &'a [String],
     pub(super) spec: &'a PlanSpec,
@@ -47,7 +47,7 @@ fn merged(mut runs: Vec<Run>) -> Vec<Run> {
     out
 }
 
-impl Desk<'_> {
+impl Planner<'_> {
     pub(super) fn slots(&self) -> usize {
         slots_of(self.view)
     }
@@ -88,11 +88,11 @@ impl Desk<'_> {
 
     /// Free gaps of usable slots between what is locked.
     pub(super) fn gaps(&self, locked: &[Run]) -> Vec<(usize, usize)> {
-        let taken = |s: usize| locked.iter().any(|l| l.from <= s && s < l.to);
+        let locked_slot = |s: usize| locked.iter().any(|l| l.from <= s && s < l.to);
         let mut out = Vec::new();
         let mut start = None;
         for s in 0..=self.slots() {
-            let free = s < self.slots() && self.usable(s) && !taken(s);
+            let free = s < self.slots() && self.usable(s) && !locked_slot(s);
             match (start, free) {
                 (None, true) => start = Some(s),
                 (Some(from), false) => {

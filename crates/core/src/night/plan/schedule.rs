@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
-use crate::night::plan::planner::{Desk, Run};
+use crate::night::plan::planner::{Planner, Run};
 use crate::night::plan::slots::{PER_SLOT, SLOT_S};
 use crate::night::plan::spec::PlanGoal;
 
@@ -83,7 +83,7 @@ pub struct Plan {
     pub notes: Vec<String>,
 }
 
-impl Desk<'_> {
+impl Planner<'_> {
     fn time(&self, slot: usize) -> f64 {
         self.from_s + slot as f64 * SLOT_S
     }
@@ -129,7 +129,7 @@ impl Desk<'_> {
             }
             // What the slots give, for the subs that fit.
             let rate = self.rates[r.exposure][r.from..r.to].iter().sum::<f64>() / length;
-            let focus = 1.0 - (o.refocus_s / 60.0 / o.refocus_every_min.unwrap_or(f64::INFINITY)).min(0.5);
+            let focus = o.left_by_focusing();
             let snr2 = rate / focus * subs * (sub + self.between_s[r.exposure]);
             blocks.push(Block {
                 exposure: r.exposure,

@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
+use crate::scenario::check::{Checker, FieldRange};
 use crate::scenario::field_error::FieldError;
 
 /// What the night is planned for.
@@ -74,6 +75,13 @@ pub struct Overheads {
     pub least_block_min: f64,
 }
 
+impl Overheads {
+    /// Share of the time that focusing every so many minutes leaves, at least a half.
+    pub fn left_by_focusing(&self) -> f64 {
+        1.0 - (self.refocus_s / 60.0 / self.refocus_every_min.unwrap_or(f64::INFINITY)).min(0.5)
+    }
+}
+
 impl Default for Overheads {
     fn default() -> Self {
         Self {
@@ -123,41 +131,44 @@ impl PlanSpec {
     /// # Errors
     /// All fields that are wrong, with what is accepted.
     pub fn check(&self, exposures: usize) -> Result<(), Vec<FieldError>> {
-        let mut errors = Vec::new();
-        let mut within = |path: String, v: f64, lo: f64, hi: f64, unit: &str| {
-            if !(lo..=hi).contains(&v) {
-                errors.push(FieldError { path: format!("plan.{path}"), message: format!("{v} is not accepted; give {lo} to {hi} {unit}") });
-            }
-        };
+        Checker::errors_of(|c| self.checked_by(c, exposures))
+    }
+
+    /// The ranges of the numbers of every plan.
+    pub fn ranges() -> Vec<FieldRange> {
+        let overheads = Overheads { refocus_every_min: Some(60.0), refocus_every_k: Some(1.0), ..Overheads::default() };
+        Checker::ranges_of(|c| Self { overheads, ..Self::default() }.checked_by(c, 1))
+    }
+
+    fn checked_by(&self, c: &mut Checker, exposures: usize) {
         let o = &self.overheads;
-        within("overheads.setup_min".into(), o.setup_min, 0.0, 240.0, "min");
-        within("overheads.refocus_s".into(), o.refocus_s, 0.0, 3600.0, "s");
-        within("overheads.refocus_every_min".into(), o.refocus_every_min.unwrap_or(60.0), 1.0, 1440.0, "min");
-        within("overheads.refocus_every_k".into(), o.refocus_every_k.unwrap_or(1.0), 0.1, 50.0, "K");
-        within("overheads.temperature_drop_k".into(), o.temperature_drop_k, 0.0, 50.0, "K");
-        within("overheads.dither_every".into(), f64::from(o.dither_every), 1.0, 100.0, "subs");
-        within("overheads.settle_s".into(), o.settle_s, 0.0, 600.0, "s");
-        within("overheads.flip_s".into(), o.flip_s, 0.0, 3600.0, "s");
-        within("overheads.flats_min".into(), o.flats_min, 0.0, 240.0, "min");
-        within("overheads.least_block_min".into(), o.least_block_min, 5.0, 600.0, "min");
+        c.within("plan.overheads.setup_min", o.setup_min, 0.0, 240.0, "min");
+        c.within("plan.overheads.refocus_s", o.refocus_s, 0.0, 3600.0, "s");
+        c.maybe_within("plan.overheads.refocus_every_min", o.refocus_every_min, 1.0, 1440.0, "min");
+        c.maybe_within("plan.overheads.refocus_every_k", o.refocus_every_k, 0.1, 50.0, "K");
+        c.within("plan.overheads.temperature_drop_k", o.temperature_drop_k, 0.0, 50.0, "K");
+        c.within("plan.overheads.dither_every", f64::from(o.dither_every), 1.0, 100.0, "subs");
+        c.within("plan.overheads.settle_s", o.settle_s, 0.0, 600.0, "s");
+        c.within("plan.overheads.flip_s", o.flip_s, 0.0, 3600.0, "s");
+        c.within("plan.overheads.flats_min", o.flats_min, 0.0, 240.0, "min");
+        c.within("plan.overheads.least_block_min", o.least_block_min, 5.0, 600.0, "min");
         for (i, g) in self.goal_snr.iter().enumerate() {
-            within(format!("goal_snr[{i}]"), *g, 0.1, 1000.0, "");
+            c.within(format_args!("plan.goal_snr[{i}]"), *g, 0.1, 1000.0, "");
         }
         for (i, d) in self.done_snr2.iter().enumerate() {
-            within(format!("done_snr2[{i}]"), *d, 0.0, MOST_SNR2, "");
+            c.within(format_args!("plan.done_snr2[{i}]"), *d, 0.0, MOST_SNR2, "");
         }
         let most = exposures.saturating_sub(1) as f64;
         for (i, l) in self.locked.iter().enumerate() {
-            within(format!("locked[{i}].exposure"), l.exposure as f64, 0.0, most, "");
-            within(format!("locked[{i}].to_s"), l.to_s - l.from_s, 60.0, 86_400.0, "s after its start");
+            c.within(format_args!("plan.locked[{i}].exposure"), l.exposure as f64, 0.0, most, "");
+            c.within(format_args!("plan.locked[{i}].to_s"), l.to_s - l.from_s, 60.0, 86_400.0, "s after its start");
         }
         if let PlanGoal::Fixed { blocks } = &self.goal {
             for (i, b) in blocks.iter().enumerate() {
-                within(format!("goal.blocks[{i}].exposure"), b.exposure as f64, 0.0, most, "");
-                within(format!("goal.blocks[{i}].minutes"), b.minutes, 1.0, 1440.0, "min");
+                c.within(format_args!("plan.goal.blocks[{i}].exposure"), b.exposure as f64, 0.0, most, "");
+                c.within(format_args!("plan.goal.blocks[{i}].minutes"), b.minutes, 1.0, 1440.0, "min");
             }
         }
-        if errors.is_empty() { Ok(()) } else { Err(errors) }
     }
 }
 

@@ -8,5 +8,5 @@ pub(crate) mod weights;
 
 pub use cone::{Cone, band_centre_shifted_nm};
 pub use report::{LineTransmission, line_transmissions};
-pub use response::{FilterCache, Passed};
+pub use response::{BROAD_NM, FilterCache, FilterResponse, RECORDED_FROM};
 pub use weights::FilterInCone;

@@ -6,6 +6,7 @@ use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::light::lines::{EmissionLine, LINES, Quantity};
+use crate::path::filter::response::RECORDED_FROM;
 use crate::path::filter::weights::FilterInCone;
 use crate::scenario::exposure::Filter;
 use crate::scenario::rig::Optics;
@@ -56,7 +57,7 @@ pub fn line_transmissions(filter: &Filter, optics: &Optics, lines: &LinesRayleig
         }
     };
     let lines = Quantity::ALL.into_iter().filter(|q| *q != Quantity::Continuum);
-    lines.map(|q| (q, of(q))).filter(|(_, t)| t.in_cone.max(t.head_on).max(t.high_copy) > 0.01).collect()
+    lines.map(|q| (q, of(q))).filter(|(_, t)| t.in_cone.max(t.head_on).max(t.high_copy) > RECORDED_FROM).collect()
 }
 
 /// Whether a line stands for its quantity: neither a companion of H-alpha nor the weaker of the [O III] pair.

@@ -7,8 +7,14 @@ use crate::path::sky::parts::SkyParts;
 use crate::scenario::exposure::{Filter, Passband};
 use crate::scenario::rig::Contender;
 
+/// A filter wider than this (by the integral of its transmission) shows stars, dust and galaxies in their own light, nm.
+pub const BROAD_NM: f64 = 40.0;
+
+/// A line counts as passed, and as recorded, where the filter lets at least this share of it through.
+pub const RECORDED_FROM: f64 = 0.01;
+
 /// A filter in a telescope's cone, reduced to what the sums need.
-pub struct Passed {
+pub struct FilterResponse {
     /// Grid weights, nm.
     pub weights: Vec<f64>,
     /// Transmission at each of [`LINES`].
@@ -17,7 +23,7 @@ pub struct Passed {
     pub(crate) at_sky_lines: [Vec<f64>; 4],
 }
 
-impl Passed {
+impl FilterResponse {
     /// Reduces a filter for the given sky.
     pub fn new(filter: &FilterInCone, sky: &SkyParts) -> Self {
         Self {
@@ -35,7 +41,7 @@ impl Passed {
 
 /// A filter of a contender, remembered so that exposures which share one compute it once.
 pub struct FilterCache<'a> {
-    seen: Vec<(Option<&'a Filter>, [f64; 2], Passed)>,
+    seen: Vec<(Option<&'a Filter>, [f64; 2], FilterResponse)>,
 }
 
 impl<'a> FilterCache<'a> {
@@ -45,14 +51,14 @@ impl<'a> FilterCache<'a> {
     }
 
     /// The filter in this contender's cone.
-    pub fn get(&mut self, filter: Option<&'a Filter>, contender: &'a Contender, sky: &SkyParts) -> &Passed {
+    pub fn get(&mut self, filter: Option<&'a Filter>, contender: &'a Contender, sky: &SkyParts) -> &FilterResponse {
         let cone = [contender.optics.focal_ratio(), contender.optics.obstruction_ratio()];
-        let same = |(f, c, _): &(Option<&Filter>, [f64; 2], Passed)| *f == filter && (*c == cone || filter.is_none());
+        let same = |(f, c, _): &(Option<&Filter>, [f64; 2], FilterResponse)| *f == filter && (*c == cone || filter.is_none());
         let at = match self.seen.iter().position(same) {
             Some(at) => at,
             None => {
-                let passed = Passed::new(&FilterInCone::new(filter, &contender.optics, 0.0), sky);
-                self.seen.push((filter, cone, passed));
+                let response = FilterResponse::new(&FilterInCone::new(filter, &contender.optics, 0.0), sky);
+                self.seen.push((filter, cone, response));
                 self.seen.len() - 1
             }
         };

@@ -26,9 +26,14 @@ pub fn artificial_linear_at(sky: &Sky, altitude_deg: f64, natural_toward: f64) -
         Some(measured) => (linear_from_mag(measured) - natural_toward).max(0.0),
         None => {
             let zenith = linear_from_mag(sky.zenith_v_mag) - linear_from_mag(sky.natural_v_mag);
-            zenith.max(0.0) * (1.0 + GROWTH_PER_AIRMASS * (airmass(altitude_deg) - 1.0))
+            zenith.max(0.0) * lamp_growth(altitude_deg)
         }
     }
+}
+
+/// Light of lamps at an altitude against that at the zenith: 1 + 0.6 (X - 1).
+pub fn lamp_growth(altitude_deg: f64) -> f64 {
+    1.0 + GROWTH_PER_AIRMASS * (airmass(altitude_deg) - 1.0)
 }
 
 /// The spectrum of a lamp mix (fractions of V light), one unit of V light in all.

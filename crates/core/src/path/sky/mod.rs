@@ -9,7 +9,7 @@ pub(crate) mod parts;
 pub(crate) mod twilight;
 
 pub use air::{AEROSOL_CLEAR_MAG, Air, airmass};
-pub use artificial::{artificial_linear, artificial_linear_at, lamp_mix};
+pub use artificial::{artificial_linear, artificial_linear_at, lamp_growth, lamp_mix};
 pub use moon::{MoonTerms, moon_mag_krisciunas_schaefer, moon_spectrum};
 pub use natural::{AIRGLOW, natural_zenith, van_rhijn};
 pub use parts::{SkyParts, total_mag};

@@ -46,6 +46,20 @@ pub fn moon_mag_krisciunas_schaefer(moon: &Moon, target_altitude_deg: f64, k_v: 
     Some((20.7233 - (nanolambert / 34.08).ln()) / 0.92104)
 }
 
+/// Molecules scatter as the wavelength to this power (Rayleigh).
+pub const MOLECULES_POWER: f64 = -4.0;
+
+/// Aerosols scatter as the wavelength to this power (from memory).
+pub const AEROSOLS_POWER: f64 = -1.3;
+
+impl MoonTerms {
+    /// Scattered light at a wavelength, the two kinds of scattering each in its colour, against that at 550 nm.
+    pub fn scattered(&self, wavelength_nm: f64) -> f64 {
+        let x = wavelength_nm / 550.0;
+        self.rayleigh * x.powf(MOLECULES_POWER) + self.mie * x.powf(AEROSOLS_POWER)
+    }
+}
+
 /// Moonlight towards the target as photons.
 ///
 /// Sunlight, reddened by neither and scattered by molecules as lambda^-4 and by aerosols as lambda^-1.3
@@ -55,11 +69,7 @@ pub fn moon_spectrum(tables: &Tables, moon: &Moon, target_altitude_deg: f64, k_v
         return Spectrum::dark();
     };
     let terms = MoonTerms::at(moon.separation_deg);
-    let scattering = |nm: f64| {
-        let x: f64 = nm / 550.0;
-        terms.rayleigh * x.powi(-4) + terms.mie * x.powf(-1.3)
-    };
-    tables.one_unit_of_v(tables.sunlight.clone().shaped(scattering)) * linear_from_mag(v_mag)
+    tables.one_unit_of_v(tables.sunlight.clone().shaped(|nm| terms.scattered(nm))) * linear_from_mag(v_mag)
 }
 
 #[cfg(test)]

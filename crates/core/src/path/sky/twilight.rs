@@ -22,10 +22,15 @@ pub fn twilight_zenith_mag(sun_altitude_deg: f64) -> Option<f64> {
     Some(11.84 + 1.518 * d - 0.057 * d * d)
 }
 
+/// Twilight is sunlight times the wavelength to this power (from memory).
+pub const TWILIGHT_POWER: f64 = -2.0;
+
 /// Twilight as photons: sunlight scattered as (lambda / 550)^-2, scaled to its V.
 pub fn twilight_spectrum(tables: &Tables, sun_altitude_deg: f64) -> Spectrum {
     match twilight_zenith_mag(sun_altitude_deg) {
-        Some(v_mag) => tables.one_unit_of_v(tables.sunlight.clone().shaped(|nm| (nm / 550.0).powi(-2))) * linear_from_mag(v_mag),
+        Some(v_mag) => {
+            tables.one_unit_of_v(tables.sunlight.clone().shaped(|nm| (nm / 550.0).powf(TWILIGHT_POWER))) * linear_from_mag(v_mag)
+        }
         None => Spectrum::dark(),
     }
 }

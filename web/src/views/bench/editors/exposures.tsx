@@ -1,8 +1,11 @@
 import { useState } from "react";
 import type { Contender } from "@/api/client";
 import { choose } from "@/parts/choices";
+import { Button } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
+import { Slider } from "@/parts/controls/Slider";
 import { clock } from "@/parts/format";
-import { Button, NumberField, Slider } from "@/parts/ui";
+import { range, usual } from "@/parts/range";
 import { exposureOf, type Inner, Title, wrongAt } from "./shared";
 
 export function SubEditor({ scenario, change, contender, edit, index, errors }: Inner) {
@@ -58,33 +61,29 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
         <NumberField
           label="Overhead a sub"
           unit="s"
-          value={contender.overhead_s_per_sub ?? 0}
-          min={0}
-          max={3600}
+          value={contender.overhead_s_per_sub ?? usual("Contender", "overhead_s_per_sub")}
+          {...range("Contender", "overhead_s_per_sub")}
           onChange={(v) => edit((c) => void (c.overhead_s_per_sub = v))}
         />
         <NumberField
           label="Subs spoilt"
           unit="per h"
-          value={contender.loss_per_hour ?? 0}
-          min={0}
-          max={60}
+          value={contender.loss_per_hour ?? usual("Contender", "loss_per_hour")}
+          {...range("Contender", "loss_per_hour")}
           onChange={(v) => edit((c) => void (c.loss_per_hour = v))}
         />
         <NumberField
           label="Stars may clip above, all paths"
           unit="V mag"
-          value={c?.star_clips_v_mag ?? 13}
-          min={-2}
-          max={20}
+          value={c?.star_clips_v_mag ?? usual("Choices", "star_clips_v_mag")}
+          {...range("Choices", "star_clips_v_mag")}
           onChange={(v) => change((s) => choose(s, { star_clips_v_mag: v }))}
         />
         <NumberField
           label="Core may fill, all paths"
           unit="% of full"
           value={(c?.core_fill ?? 1) * 100}
-          min={1}
-          max={10000}
+          {...range("Choices", "core_fill", 100)}
           onChange={(v) => change((s) => choose(s, { core_fill: v / 100 }))}
         />
       </div>

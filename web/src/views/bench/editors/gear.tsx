@@ -1,7 +1,10 @@
 import { Plus, Trash2 } from "lucide-react";
 import type { Contender, Library } from "@/api/client";
+import { Button, IconButton } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
+import { Select } from "@/parts/controls/Select";
+import { range, usual } from "@/parts/range";
 import { same } from "@/parts/same";
-import { Button, IconButton, NumberField, Select } from "@/parts/ui";
 import { followedPrice, pricesOf } from "./price";
 import { type Inner, Title, wrongAt } from "./shared";
 
@@ -38,8 +41,7 @@ export function OpticsEditor({ contender, library, edit, errors, index }: Inner)
           label="Aperture"
           unit="mm"
           value={o.aperture_mm}
-          min={5}
-          max={20000}
+          {...range("Optics", "aperture_mm")}
           error={wrongAt(errors, `${at}.aperture_mm`)}
           onChange={(v) => edit((c) => void (c.optics.aperture_mm = v))}
           testId="aperture"
@@ -48,48 +50,43 @@ export function OpticsEditor({ contender, library, edit, errors, index }: Inner)
           label="Focal length"
           unit="mm"
           value={o.focal_length_mm}
-          min={10}
-          max={200000}
+          {...range("Optics", "focal_length_mm")}
           error={wrongAt(errors, `${at}.focal_length_mm`)}
           onChange={(v) => edit((c) => void (c.optics.focal_length_mm = v))}
         />
         <NumberField
           label="Obstruction"
           unit="mm"
-          value={o.obstruction_mm ?? 0}
-          min={0}
+          value={o.obstruction_mm ?? usual("Optics", "obstruction_mm")}
+          {...range("Optics", "obstruction_mm")}
           error={wrongAt(errors, `${at}.obstruction_mm`)}
           onChange={(v) => edit((c) => void (c.optics.obstruction_mm = v))}
         />
         <NumberField
           label="Reducer"
           unit="×"
-          value={o.reducer ?? 1}
-          min={0.1}
-          max={5}
+          value={o.reducer ?? usual("Optics", "reducer")}
+          {...range("Optics", "reducer")}
           onChange={(v) => edit((c) => void (c.optics.reducer = v))}
         />
         <NumberField
           label="Light passed"
           unit="0–1"
-          value={o.throughput ?? 0.9}
-          min={0.01}
-          max={1}
+          value={o.throughput ?? usual("Optics", "throughput")}
+          {...range("Optics", "throughput")}
           onChange={(v) => edit((c) => void (c.optics.throughput = v))}
         />
         <NumberField
           label="Longest round sub"
           unit="s"
           value={o.longest_sub_s ?? 3600}
-          min={0.001}
-          max={7200}
+          {...range("Optics", "longest_sub_s")}
           onChange={(v) => edit((c) => void (c.optics.longest_sub_s = v))}
         />
         <NumberField
           label="Price of the rig, no filters"
           value={contender.price ?? 0}
-          min={0}
-          max={1e7}
+          {...range("Contender", "price")}
           onChange={(v) => edit((c) => void (c.price = v > 0 ? v : null))}
           testId="rig-price"
         />
@@ -155,18 +152,17 @@ export function FilterEditor({ contender, library, edit, index, errors }: Inner)
                 <div key={k} className="mt-2 grid grid-cols-3 gap-2">
                   {(
                     [
-                      ["centre_nm", "Centre", "nm", 300, 1100],
-                      ["fwhm_nm", "Width", "nm", 0.3, 800],
-                      ["peak", "Peak", "0–1", 0.001, 1],
+                      ["centre_nm", "Centre", "nm"],
+                      ["fwhm_nm", "Width", "nm"],
+                      ["peak", "Peak", "0–1"],
                     ] as const
-                  ).map(([field, label, unit, min, max]) => (
+                  ).map(([field, label, unit]) => (
                     <NumberField
                       key={field}
                       label={label}
                       unit={unit}
                       value={b[field]}
-                      min={min}
-                      max={max}
+                      {...range("Passband", field)}
                       testId={`band-${i}-${k}-${field}`}
                       error={wrongAt(errors, `contenders[${index}].exposures[${i}].filter.bands[${k}].${field}`)}
                       onChange={(v) =>
@@ -250,8 +246,7 @@ export function SensorEditor({ contender, library, edit, index, errors, scenario
         <NumberField
           label="or any setting"
           value={contender.gain}
-          min={0}
-          max={1e6}
+          {...range("Contender", "gain")}
           error={wrongAt(errors, `${at}.gain`)}
           onChange={(v) => edit((c) => void (c.gain = v))}
         />
@@ -260,8 +255,7 @@ export function SensorEditor({ contender, library, edit, index, errors, scenario
             label="Sensor temperature"
             unit="°C"
             value={contender.sensor_temperature_c}
-            min={-60}
-            max={60}
+            {...range("Contender", "sensor_temperature_c")}
             onChange={(v) => edit((c) => void (c.sensor_temperature_c = v))}
             testId="sensor-temperature"
           />
@@ -278,8 +272,7 @@ export function SensorEditor({ contender, library, edit, index, errors, scenario
           label="Pixel"
           unit="µm"
           value={s.pixel_um}
-          min={0.5}
-          max={100}
+          {...range("Sensor", "pixel_um")}
           onChange={(v) => edit((c) => void (c.sensor.pixel_um = v))}
         />
       </div>

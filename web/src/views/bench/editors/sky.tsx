@@ -1,6 +1,8 @@
 import { uncertain } from "@/parts/choices";
+import { Button } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
 import { EmissionFields } from "@/parts/EmissionFields";
-import { Button, NumberField } from "@/parts/ui";
+import { range, usual } from "@/parts/range";
 import { type Inner, Title, wrongAt } from "./shared";
 
 export function TargetEditor({ scenario, change, errors }: Inner) {
@@ -19,8 +21,7 @@ export function TargetEditor({ scenario, change, errors }: Inner) {
           label="Brightness known to"
           unit="± %"
           value={(scenario.choices?.uncertainty?.target_relative ?? 0.2) * 100}
-          min={0}
-          max={200}
+          {...range("Uncertainty", "target_relative", 100)}
           onChange={(v) => change((s) => uncertain(s, { target_relative: v / 100 }))}
           testId="target-uncertainty"
         />
@@ -39,33 +40,29 @@ export function AirEditor({ scenario, change, errors }: Inner) {
           label="Height of the target"
           unit="°"
           value={sky.target_altitude_deg}
-          min={1}
-          max={90}
+          {...range("Sky", "target_altitude_deg")}
           error={wrongAt(errors, "sky.target_altitude_deg")}
           onChange={(v) => change((s) => void (s.sky.target_altitude_deg = v))}
         />
         <NumberField
           label="Site above the sea"
           unit="m"
-          value={sky.site_height_m ?? 0}
-          min={-450}
-          max={6000}
+          value={sky.site_height_m ?? usual("Sky", "site_height_m")}
+          {...range("Sky", "site_height_m")}
           onChange={(v) => change((s) => void (s.sky.site_height_m = v))}
         />
         <NumberField
           label="Sky known to"
           unit="± mag"
           value={scenario.choices?.uncertainty?.sky_mag ?? 0.15}
-          min={0}
-          max={2}
+          {...range("Uncertainty", "sky_mag")}
           onChange={(v) => change((s) => uncertain(s, { sky_mag: v }))}
         />
         <NumberField
           label="Sun"
           unit="°"
-          value={sky.sun_altitude_deg ?? -40}
-          min={-90}
-          max={90}
+          value={sky.sun_altitude_deg ?? usual("Sky", "sun_altitude_deg")}
+          {...range("Sky", "sun_altitude_deg")}
           onChange={(v) => change((s) => void (s.sky.sun_altitude_deg = v))}
         />
         {sky.k_v == null ? (
@@ -77,8 +74,7 @@ export function AirEditor({ scenario, change, errors }: Inner) {
             label="Extinction, V"
             unit="mag"
             value={sky.k_v}
-            min={0.05}
-            max={2}
+            {...range("Sky", "k_v")}
             onChange={(v) => change((s) => void (s.sky.k_v = v))}
           />
         )}

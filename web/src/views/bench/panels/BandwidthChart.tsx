@@ -1,10 +1,10 @@
 import { useMemo } from "react";
-import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { answerOf, api, type Quantity, type Scenario } from "@/api/client";
 import { useLive } from "@/api/useLive";
 import { BandSurface } from "@/charts/BandSurface";
 import { ChartFrame } from "@/charts/ChartFrame";
+import { Select } from "@/parts/controls/Select";
 import { ends } from "@/parts/format";
-import { Select } from "@/parts/ui";
 import { useParamsEdit } from "@/parts/useParams";
 import { Words } from "@/parts/Words";
 import { QUANTITY_LABELS } from "@/theme/marks";
@@ -23,7 +23,7 @@ export function BandwidthChart({ scenario, contender, quantity, letter }: Props)
   const against = params.get("against") === "centre" ? "centre" : "ratio";
   const question = useMemo(() => ({ scenario, contender, quantity }), [scenario, contender, quantity]);
   const { answer, problem } = useLive(question, (q, signal) =>
-    must(
+    answerOf(
       api.POST("/api/v1/charts/bandwidth", {
         params: { query: { contender: q.contender, quantity: q.quantity } },
         body: q.scenario,

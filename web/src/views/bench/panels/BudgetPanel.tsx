@@ -1,7 +1,9 @@
 import type { Decisions, Scenario, SplitMode } from "@/api/client";
 import { choose } from "@/parts/choices";
+import { Button } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
+import { Select } from "@/parts/controls/Select";
 import { clock, ends, snr } from "@/parts/format";
-import { Button, NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
 

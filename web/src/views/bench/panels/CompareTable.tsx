@@ -1,12 +1,12 @@
 import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
-import { api, type Matrix, must, type Scenario } from "@/api/client";
+import { answerOf, api, type Matrix, type Scenario } from "@/api/client";
 import { useLive } from "@/api/useLive";
+import { Button } from "@/parts/controls/Button";
 import { ends } from "@/parts/format";
 import { saveFile } from "@/parts/save";
-import { Button } from "@/parts/ui";
 import { useWidth } from "@/parts/useWidth";
-import { mark } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 
 type Row = Matrix["rows"][number];
 type Cell = Row[number];
@@ -47,7 +47,7 @@ const PATH_PX = 70;
 
 /** Every quantity by every path, the paths in the order of any of them. What does not fit beside each other stands below. */
 export function CompareTable({ scenario }: Props) {
-  const { answer } = useLive(scenario, (body, signal) => must(api.POST("/api/v1/compare", { body, signal })));
+  const { answer } = useLive(scenario, (body, signal) => answerOf(api.POST("/api/v1/compare", { body, signal })));
   const [sort, setSort] = useState<{ key: string; up: boolean }>({ key: "path", up: true });
   const box = useRef<HTMLDivElement>(null);
   const width = useWidth(box);
@@ -132,7 +132,7 @@ export function CompareTable({ scenario }: Props) {
                       key={String(r[0])}
                       scope="col"
                       className="text-right font-bold"
-                      style={{ color: mark(String(r[0]).charCodeAt(0) - 65).colour }}
+                      style={{ color: contenderMark(String(r[0]).charCodeAt(0) - 65).colour }}
                     >
                       {String(r[0])}
                     </th>

@@ -1,8 +1,8 @@
 import { useMemo } from "react";
-import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { answerOf, api, type Quantity, type Scenario } from "@/api/client";
 import { useLive } from "@/api/useLive";
+import { Button } from "@/parts/controls/Button";
 import { clock, ends } from "@/parts/format";
-import { Button } from "@/parts/ui";
 import { Words } from "@/parts/Words";
 import { hue, QUANTITY_LABELS } from "@/theme/marks";
 
@@ -20,7 +20,7 @@ const hours = (s: number) => (s >= 7200 ? `${Number((s / 3600).toPrecision(2))} 
 export function FilterRanking({ scenario, contender, quantity, letter, use }: Props) {
   const question = useMemo(() => ({ scenario, contender, quantity }), [scenario, contender, quantity]);
   const { answer } = useLive(question, (q, signal) =>
-    must(
+    answerOf(
       api.POST("/api/v1/charts/filters", {
         params: { query: { contender: q.contender, quantity: q.quantity } },
         body: q.scenario,

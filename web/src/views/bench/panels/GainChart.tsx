@@ -1,13 +1,15 @@
 import { scaleLinear, scalePoint } from "d3-scale";
-import type { Decisions, Scenario } from "@/api/client";
+import type { GainDecision, Scenario } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { choose } from "@/parts/choices";
+import { Button } from "@/parts/controls/Button";
+import { Select } from "@/parts/controls/Select";
 import { fixed, percent } from "@/parts/format";
-import { Button, Select } from "@/parts/ui";
 
 type Props = {
   scenario: Scenario;
-  decisions: Decisions | undefined;
+  /** What is decided about the gain; undefined until it is known. */
+  gain: GainDecision | undefined;
   contender: number;
   letter: string;
   change: (edit: (draft: Scenario) => void) => void;
@@ -16,9 +18,8 @@ type Props = {
 const PAD = { left: 48, right: 52, top: 16, bottom: 30 };
 
 /** The gain ladder: what each setting gives, and the one to use. */
-export function GainChart({ scenario, decisions, contender, letter, change }: Props) {
-  const gain = decisions?.paths[contender]?.gain;
-  const rungs = gain?.rungs ?? [];
+export function GainChart({ scenario, gain, contender, letter, change }: Props) {
+  const options = gain?.options ?? [];
   const yours = scenario.contenders[contender]?.gain ?? 0;
   const purpose = scenario.choices?.purpose ?? "imaging";
   const set = (setting: number) =>
@@ -41,7 +42,7 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
       ...["", ", low", ", high"].map((end) => `Information${end} (% of the best)`),
       "Within limits",
     ],
-    rows: rungs.map((r) => [
+    rows: options.map((r) => [
       r.setting,
       r.e_per_adu.toPrecision(3),
       r.read_noise_e.toFixed(2),
@@ -92,14 +93,14 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
       {(width, height) => {
         if (!gain) return <div style={{ height }} />;
         const x = scalePoint(
-          rungs.map((r) => String(r.setting)),
+          options.map((r) => String(r.setting)),
           [PAD.left + 24, width - PAD.right - 24],
         );
         const at = (s: number) => x(String(s)) ?? 0;
         const info = scaleLinear([0, 1], [height - PAD.bottom, PAD.top + 14]);
-        const most = Math.max(...rungs.map((r) => r.read_noise_e));
+        const most = Math.max(...options.map((r) => r.read_noise_e));
         const read = scaleLinear([0, most * 1.15], [height - PAD.bottom, PAD.top]);
-        const step = rungs.length > 1 ? (width - PAD.left - PAD.right - 48) / (rungs.length - 1) : 60;
+        const step = options.length > 1 ? (width - PAD.left - PAD.right - 48) / (options.length - 1) : 60;
         const bar = Math.min(34, step * 0.5);
         return (
           <svg
@@ -117,7 +118,7 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
                 {t}
               </text>
             ))}
-            {rungs.map((r) => {
+            {options.map((r) => {
               const advised = r.setting === gain.advised;
               const mine = r.setting === yours;
               return (
@@ -201,13 +202,13 @@ export function GainChart({ scenario, decisions, contender, letter, change }: Pr
               );
             })}
             <polyline
-              points={rungs.map((r) => `${at(r.setting)},${read(r.read_noise_e)}`).join(" ")}
+              points={options.map((r) => `${at(r.setting)},${read(r.read_noise_e)}`).join(" ")}
               fill="none"
               stroke="var(--amber)"
               strokeWidth={1.8}
               strokeDasharray="5 3"
             />
-            {rungs.map((r) => (
+            {options.map((r) => (
               <circle key={r.setting} cx={at(r.setting)} cy={read(r.read_noise_e)} r={2.6} fill="var(--amber)" />
             ))}
             <text x={width - PAD.right + 4} y={PAD.top + 10} fill="var(--muted)" style={{ fontSize: 10.5 }}>

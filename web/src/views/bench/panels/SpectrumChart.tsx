@@ -1,7 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import { area, line } from "d3-shape";
 import { useMemo, useState } from "react";
-import { api, must, type Quantity, type Scenario } from "@/api/client";
+import { answerOf, api, type Quantity, type Scenario } from "@/api/client";
 import { useLive } from "@/api/useLive";
 import { Axes } from "@/charts/Axes";
 import { ChartFrame } from "@/charts/ChartFrame";
@@ -30,7 +30,7 @@ export function SpectrumChart({ scenario, contender, letter }: Props) {
   const [zoom, setZoom] = useState(0);
   const question = useMemo(() => ({ scenario, contender }), [scenario, contender]);
   const { answer } = useLive(question, (q, signal) =>
-    must(
+    answerOf(
       api.POST("/api/v1/charts/spectrum", { params: { query: { contender: q.contender } }, body: q.scenario, signal }),
     ),
   );
@@ -233,7 +233,7 @@ function labels(wanted: { nm: number; text: string; fill: string; weight: number
   for (const w of wanted.sort((a, b) => b.weight - a.weight)) {
     if (seen.has(w.text)) continue;
     const half = w.text.length * 3.6 + 4;
-    const row = rows.findIndex((taken) => taken.every(([a, b]) => x(w.nm) + half < a || x(w.nm) - half > b));
+    const row = rows.findIndex((occupied) => occupied.every(([a, b]) => x(w.nm) + half < a || x(w.nm) - half > b));
     if (row < 0) continue;
     rows[row]?.push([x(w.nm) - half, x(w.nm) + half]);
     seen.add(w.text);

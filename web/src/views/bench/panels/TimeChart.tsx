@@ -7,7 +7,7 @@ import { Axes } from "@/charts/Axes";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { spread } from "@/charts/spread";
 import { clock, snr } from "@/parts/format";
-import { mark, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark, QUANTITY_LABELS } from "@/theme/marks";
 
 type Props = {
   answer: BenchAnswer;
@@ -31,7 +31,7 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
   const twin = {
     columns: [
       "Clock time (h)",
-      ...curves.flatMap((c) => ["", " low", " high"].map((end) => `SNR ${mark(c.contender).letter}${end}`)),
+      ...curves.flatMap((c) => ["", " low", " high"].map((end) => `SNR ${contenderMark(c.contender).letter}${end}`)),
     ],
     rows: times.map((t, i) => [
       (t / 3600).toFixed(2),
@@ -136,10 +136,17 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
                   .x((_, i) => x((times[i] ?? 0) / 3600))
                   .y0((v) => y(Math.min(top, v * low)))
                   .y1((v) => y(Math.min(top, v * high)));
-                return <path key={c.contender} d={band(c.snr) ?? ""} fill={mark(c.contender).colour} opacity={0.13} />;
+                return (
+                  <path
+                    key={c.contender}
+                    d={band(c.snr) ?? ""}
+                    fill={contenderMark(c.contender).colour}
+                    opacity={0.13}
+                  />
+                );
               })}
             {curves.map((c, i) => {
-              const { colour, dash, letter } = mark(c.contender);
+              const { colour, dash, letter } = contenderMark(c.contender);
               return (
                 <g key={c.contender}>
                   <path
@@ -171,12 +178,12 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
                     cx={x((times[at] ?? 0) / 3600)}
                     cy={y(c.snr[at] ?? 0)}
                     r={3.5}
-                    fill={mark(c.contender).colour}
+                    fill={contenderMark(c.contender).colour}
                   />
                 ))}
                 <text x={width - PAD.right - 6} y={PAD.top + 10} textAnchor="end" fill="var(--ink)">
                   {clock(times[at])}:{" "}
-                  {curves.map((c) => `${mark(c.contender).letter} ${snr(c.snr[at] ?? 0)}`).join("  ")}
+                  {curves.map((c) => `${contenderMark(c.contender).letter} ${snr(c.snr[at] ?? 0)}`).join("  ")}
                 </text>
               </g>
             )}

@@ -5,10 +5,11 @@ import { Axes } from "@/charts/Axes";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { levels } from "@/charts/spread";
 import { choose } from "@/parts/choices";
+import { NumberField } from "@/parts/controls/NumberField";
+import { Select } from "@/parts/controls/Select";
 import { clock, ends } from "@/parts/format";
-import { NumberField, Select } from "@/parts/ui";
 import { Words } from "@/parts/Words";
-import { mark, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark, QUANTITY_LABELS } from "@/theme/marks";
 
 type Props = {
   scenario: Scenario;
@@ -53,7 +54,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
       "Pictures a year",
     ],
     rows: values.map((v, i) => [
-      mark(i).letter,
+      contenderMark(i).letter,
       v.price ?? "",
       v.extra_price ?? "",
       v.quantity ? QUANTITY_LABELS[v.quantity] : label,
@@ -73,7 +74,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
   return (
     <ChartFrame
       title="Worth"
-      question={`Against ${mark(0).letter}, in a year of ${c?.clear_nights_per_year ?? 40} nights of ${c?.hours_per_night ?? 5} h: which path saves hours for the same ${label}?`}
+      question={`Against ${contenderMark(0).letter}, in a year of ${c?.clear_nights_per_year ?? 40} nights of ${c?.hours_per_night ?? 5} h: which path saves hours for the same ${label}?`}
       twin={twin}
       height={190}
       side={
@@ -84,7 +85,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
             value={all ? "all" : "one"}
             options={[
               { value: "one", label: QUANTITY_LABELS[quantity] },
-              { value: "all", label: `All that ${mark(0).letter} is for` },
+              { value: "all", label: `All that ${contenderMark(0).letter} is for` },
             ]}
             onChange={(v) => setAll(v === "all")}
             testId="worth-by"
@@ -98,8 +99,9 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
               <h3 className="text-[0.9rem] text-muted">In a year</h3>
               <ul className="flex flex-col gap-0.5 text-[0.93rem]" data-testid="worth">
                 {values.map((v, i) => (
-                  <li key={mark(i).letter}>
-                    <b style={{ color: mark(i).colour }}>{mark(i).letter}</b> <Words text={`${v.text}.`} />
+                  <li key={contenderMark(i).letter}>
+                    <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b>{" "}
+                    <Words text={`${v.text}.`} />
                   </li>
                 ))}
               </ul>
@@ -209,7 +211,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
             />
             <line x1={PAD.left} x2={width - PAD.right} y1={y(0)} y2={y(0)} stroke="var(--edge-strong)" />
             {points.map((p, i) => {
-              const { letter: l, colour } = mark(p.i);
+              const { letter: l, colour } = contenderMark(p.i);
               const spot = spots[i];
               if (!spot) return null;
               return (

@@ -1,7 +1,7 @@
-import type { School } from "@/api/client";
+import type { SubCriterion } from "@/api/client";
 
 /** How the schools of sub length are called. */
-export const SCHOOL_LABELS: Record<School, string> = {
+export const SCHOOL_LABELS: Record<SubCriterion, string> = {
   best: "Most per hour",
   excess: "Read noise share",
   swamp: "Swamp factor",

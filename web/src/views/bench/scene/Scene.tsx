@@ -1,6 +1,7 @@
 import { Switch } from "radix-ui";
+import { Select } from "@/parts/controls/Select";
+import { Slider } from "@/parts/controls/Slider";
 import { clock, mag } from "@/parts/format";
-import { Select, Slider } from "@/parts/ui";
 import { Card, type SceneProps as Props } from "./SceneCard";
 import { SkyCard } from "./SkyCard";
 

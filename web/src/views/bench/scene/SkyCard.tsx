@@ -1,7 +1,11 @@
 import { Popover } from "radix-ui";
+import { Button } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
+import { Select } from "@/parts/controls/Select";
+import { Slider } from "@/parts/controls/Slider";
 import { skyOf, useSites } from "@/parts/evening";
 import { mag } from "@/parts/format";
-import { Button, NumberField, Select, Slider } from "@/parts/ui";
+import { range, usual } from "@/parts/range";
 import { Card, type SceneProps as Props } from "./SceneCard";
 
 const sameLamps = (a: Record<string, number | undefined>, b: Record<string, number | undefined>) =>
@@ -52,8 +56,7 @@ export function SkyCard({ scenario, library, change }: Props) {
                   label="Meter at the zenith"
                   unit="mag/″²"
                   value={sky.zenith_v_mag}
-                  min={14}
-                  max={22.5}
+                  {...range("Sky", "zenith_v_mag")}
                   onChange={(v) => change((s) => void (s.sky.zenith_v_mag = v))}
                 />
                 {sky.toward_target_v_mag == null ? (
@@ -67,33 +70,29 @@ export function SkyCard({ scenario, library, change }: Props) {
                     label="Meter at the target"
                     unit="mag/″²"
                     value={sky.toward_target_v_mag}
-                    min={12}
-                    max={22.5}
+                    {...range("Sky", "toward_target_v_mag")}
                     onChange={(v) => change((s) => void (s.sky.toward_target_v_mag = v))}
                   />
                 )}
                 <NumberField
                   label="Natural sky"
                   unit="mag/″²"
-                  value={sky.natural_v_mag ?? 21.9}
-                  min={20.5}
-                  max={22.5}
+                  value={sky.natural_v_mag ?? usual("Sky", "natural_v_mag")}
+                  {...range("Sky", "natural_v_mag")}
                   onChange={(v) => change((s) => void (s.sky.natural_v_mag = v))}
                 />
                 <NumberField
                   label="Air temperature"
                   unit="°C"
-                  value={sky.ambient_c ?? 10}
-                  min={-60}
-                  max={60}
+                  value={sky.ambient_c ?? usual("Sky", "ambient_c")}
+                  {...range("Sky", "ambient_c")}
                   onChange={(v) => change((s) => void (s.sky.ambient_c = v))}
                 />
                 <NumberField
                   label="Height of the sun"
                   unit="°"
-                  value={sky.sun_altitude_deg ?? -40}
-                  min={-90}
-                  max={90}
+                  value={sky.sun_altitude_deg ?? usual("Sky", "sun_altitude_deg")}
+                  {...range("Sky", "sun_altitude_deg")}
                   onChange={(v) => change((s) => void (s.sky.sun_altitude_deg = v))}
                 />
                 {sky.toward_target_v_mag != null && (

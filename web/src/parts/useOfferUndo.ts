@@ -3,7 +3,7 @@ import { toast } from "sonner";
 import { useCommands } from "./shortcuts";
 
 /** Says that something was taken away, with the way back: a button in the message, and the key u. */
-export function useWayBack() {
+export function useOfferUndo() {
   const last = useRef<(() => void) | null>(null);
   useCommands(
     useMemo(

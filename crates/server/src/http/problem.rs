@@ -100,6 +100,18 @@ impl Problem {
         Self::new(StatusCode::FORBIDDEN, "foreign-origin", "Not from here", detail)
     }
 
+    /// 503: too many questions wait already.
+    pub fn busy() -> Self {
+        let detail = "Too many questions wait for this server at once. Nothing was lost; ask again in a moment.";
+        Self::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy", detail)
+    }
+
+    /// 503: the answer took longer than anybody should wait.
+    pub fn too_long(after: std::time::Duration) -> Self {
+        let detail = format!("The answer was not ready after {} s and was given up. Ask for less, or again later.", after.as_secs());
+        Self::new(StatusCode::SERVICE_UNAVAILABLE, "too-long", "Took too long", detail)
+    }
+
     /// 500: the program failed at something that the asker had no part in. It is logged.
     pub fn fault(what: impl std::fmt::Display) -> Self {
         tracing::error!("{what}");

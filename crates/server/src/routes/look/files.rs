@@ -1,0 +1,163 @@
+//! Looks as files: a picture as PNG, stacks and whole subs as FITS.
+
+use axum::body::Body as Bytes;
+use axum::extract::State;
+use axum::response::Response;
+use salt_lamp_core::look::{LookView, whole_sub};
+use salt_lamp_core::{Checked, Scenario};
+use salt_lamp_formats::picture::write_png;
+use salt_lamp_formats::simulated::{Centre, Simulated};
+use serde::Deserialize;
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::{LookQuestion, accepted, attachment, counted};
+use crate::http::cache::json;
+use crate::http::extract::Body;
+use crate::{App, Problem};
+
+/// Most pixels of a whole sub that is written: its bytes stand in memory until they are sent.
+const MOST_SUB_PIXELS: u64 = 160_000_000;
+
+pub(super) fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(picture)).routes(routes!(fits))
+}
+
+/// What is wanted of a file.
+#[derive(Clone, Copy, Default, Deserialize, PartialEq, Eq, ToSchema)]
+#[serde(rename_all = "snake_case")]
+enum FitsKind {
+    /// One plane's stack over the crop, electrons.
+    #[default]
+    Crop,
+    /// A whole simulated sub of the sensor, ADU.
+    Sub,
+}
+
+/// Where the picture's middle lies on the sky.
+#[derive(Clone, Copy, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct PictureCentre {
+    /// Right ascension, degrees, ICRS.
+    ra_deg: f64,
+    /// Declination, degrees, ICRS.
+    dec_deg: f64,
+    /// Position angle of up, degrees from north through east.
+    #[serde(default)]
+    position_angle_deg: f64,
+}
+
+/// A file that is wanted.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct FileQuestion {
+    /// The scenario; null where `look` names one.
+    #[serde(default)]
+    scenario: Option<Scenario>,
+    /// Id of a scenario that was posted.
+    #[serde(default)]
+    look: Option<String>,
+    /// How the look is wanted.
+    #[serde(default)]
+    view: LookView,
+    /// Index of the contender.
+    #[serde(default)]
+    contender: usize,
+    /// Index of the exposure; for a crop of a colour camera its first channel is taken.
+    #[serde(default)]
+    exposure: usize,
+    /// What is wanted; FITS only.
+    #[serde(default)]
+    kind: FitsKind,
+    /// Where it looks; the catalogue's place of the target where none is given.
+    #[serde(default)]
+    centre: Option<PictureCentre>,
+}
+
+/// A file question whose every part was accepted.
+struct Wanted {
+    scenario: Checked,
+    view: LookView,
+    contender: usize,
+    exposure: usize,
+    kind: FitsKind,
+    centre: Option<Centre>,
+}
+
+fn wanted(app: &App, q: FileQuestion) -> Result<Wanted, Problem> {
+    let (scenario, view) = accepted(app, LookQuestion { scenario: q.scenario, look: q.look, view: q.view })?;
+    let s = scenario.scenario();
+    let Some(c) = s.contenders.get(q.contender) else {
+        return Err(Problem::field("contender", format!("there is no contender {}; count from 0", q.contender)));
+    };
+    if q.exposure >= c.exposures.len() {
+        return Err(Problem::field("exposure", format!("there is no exposure {}; count from 0", q.exposure)));
+    }
+    let centre = match q.centre {
+        Some(c) if !(0.0..360.0).contains(&c.ra_deg) => return Err(Problem::field("centre.ra_deg", "give 0 to less than 360 degrees")),
+        Some(c) if !(-90.0..=90.0).contains(&c.dec_deg) => return Err(Problem::field("centre.dec_deg", "give -90 to 90 degrees")),
+        Some(c) => Some(Centre { ra_deg: c.ra_deg, dec_deg: c.dec_deg, position_angle_deg: c.position_angle_deg }),
+        None => app.catalogue.get(&s.target.name).map(|o| Centre { ra_deg: o.ra_deg, dec_deg: o.dec_deg, position_angle_deg: 0.0 }),
+    };
+    Ok(Wanted { view, contender: q.contender, exposure: q.exposure, kind: q.kind, centre, scenario })
+}
+
+/// One contender's picture as PNG, with the settings that made it as text inside.
+#[utoipa::path(post, operation_id = "look_picture", path = "/look/picture", request_body = FileQuestion,
+    responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 422, body = Problem)))]
+async fn picture(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Response, Problem> {
+    let wanted = wanted(&app, q)?;
+    let Wanted { scenario, view, contender, .. } = wanted;
+    let s = scenario.scenario().clone();
+    let look = counted(&app, scenario, view).await?;
+    let bytes = app.heavy(move |_, _| {
+        let crop = look.crop(contender, &view, look.white(&view));
+        let settings = [
+            ("Title", format!("{}: {}", s.title, s.contenders[contender].name)),
+            ("Software", "Salt Lamp".to_owned()),
+            ("Comment", "A simulated picture, computed from the light path's own numbers.".to_owned()),
+            ("View", json(&view)?),
+            ("Scenario", json(&s)?),
+        ];
+        write_png(&crop, &settings).map_err(Problem::fault)
+    });
+    Ok(attachment("look.png", "image/png", Bytes::from(bytes.await??)))
+}
+
+/// A crop's stack in electrons (32-bit floating point), or a whole simulated sub in ADU (unsigned integers).
+#[utoipa::path(post, operation_id = "look_fits", path = "/look/fits", request_body = FileQuestion,
+    responses((status = 200, content_type = "application/fits", body = Vec<u8>), (status = 422, body = Problem)))]
+async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Response, Problem> {
+    let w = wanted(&app, q)?;
+    let s = w.scenario.scenario();
+    let name = format!("{}-{}.fits", s.target.name, w.contender);
+    let sensor = &s.contenders[w.contender].sensor;
+    let pixels = u64::from(sensor.columns) * u64::from(sensor.rows);
+    if w.kind == FitsKind::Sub && pixels > MOST_SUB_PIXELS {
+        let most = MOST_SUB_PIXELS / 1_000_000;
+        let message = format!("a sub of {} million pixels is not written; at most {most} million are", pixels / 1_000_000);
+        return Err(Problem::field(&format!("scenario.contenders[{}].sensor.columns", w.contender), message));
+    }
+    let made_at = jiff::Timestamp::now().strftime("%Y-%m-%dT%H:%M:%S").to_string();
+    let bytes = app.heavy(move |app, threads| {
+        let Wanted { scenario, view, contender, exposure, kind, centre } = &w;
+        let file = Simulated {
+            scenario: scenario.scenario(),
+            view,
+            contender: *contender,
+            exposure: *exposure,
+            centre: *centre,
+            made_at: &made_at,
+        };
+        let bytes = match kind {
+            FitsKind::Crop => file.crop_file(&*app.looks.get(scenario.clone(), view, &app.tables, threads)?),
+            FitsKind::Sub => match whole_sub(scenario, *contender, *exposure, view, &app.tables, threads) {
+                Some(sub) => file.sub_file(&sub),
+                None => return Err(Problem::field("exposure", "there is no such exposure; count from 0")),
+            },
+        };
+        bytes.map_err(Problem::fault)
+    });
+    Ok(attachment(&name, "application/fits", Bytes::from(bytes.await??)))
+}

@@ -1,0 +1,38 @@
+import type { Measured } from "@/api/client";
+import { snr } from "@/parts/format";
+import { Words } from "@/parts/Words";
+import { contenderMark, QUANTITY_LABELS } from "@/theme/marks";
+
+/** What the box holds in every plane of every path. */
+export function MeasuredTable({ measured }: { measured: Measured[][] }) {
+  return (
+    <table className="mt-2 w-full text-[0.9rem]" aria-label="Measured in the box" data-testid="measured">
+      <thead className="text-left text-[0.82rem] text-muted">
+        <tr>
+          <th className="font-normal">Path</th>
+          <th className="font-normal">Plane</th>
+          <th className="font-normal">Mostly</th>
+          <th className="text-right font-normal">Mean, e-</th>
+          <th className="text-right font-normal">Sigma, e-</th>
+          <th className="text-right font-normal">Target, e-</th>
+          <th className="text-right font-normal">SNR of the box</th>
+        </tr>
+      </thead>
+      <tbody className="num">
+        {measured.flatMap((list, i) =>
+          list.map((m) => (
+            <tr key={`${i}${m.plane}`} className="border-t border-edge/60">
+              <td style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</td>
+              <td className="font-sans">{m.plane}</td>
+              <td className="font-sans">{m.quantity ? <Words text={QUANTITY_LABELS[m.quantity]} /> : "–"}</td>
+              <td className="text-right">{m.mean_e.toFixed(1)}</td>
+              <td className="text-right">{m.sigma_e.toFixed(1)}</td>
+              <td className="text-right">{m.target_e.toFixed(1)}</td>
+              <td className="text-right text-decide">{snr(m.snr)}</td>
+            </tr>
+          )),
+        )}
+      </tbody>
+    </table>
+  );
+}

@@ -1,0 +1,108 @@
+import { Eye, Plus } from "lucide-react";
+import type { BenchAnswer, Contender, FieldError, Library, Quantity, Scenario } from "@/api/client";
+import { Button } from "@/parts/controls/Button";
+import { Choice } from "@/parts/controls/Choice";
+import { contenderMark, hue, QUANTITY_LABELS } from "@/theme/marks";
+import { PathRow } from "./PathRow";
+
+type Props = {
+  scenario: Scenario;
+  library: Library;
+  answer: BenchAnswer | undefined;
+  errors: FieldError[];
+  /** The quantity that paths are judged by, of those that are recorded. */
+  quantity: Quantity;
+  recorded: Quantity[];
+  setQuantity: (q: Quantity) => void;
+  selected: number;
+  hidden: ReadonlySet<number>;
+  hide: (i: number, away: boolean) => void;
+  beginCampaign: (i: number) => void;
+  change: (edit: (draft: Scenario) => void) => void;
+  params: URLSearchParams;
+  param: (edit: (p: URLSearchParams) => void) => void;
+};
+
+/** The light paths, a row each; those out of sight are named below. */
+export function Paths(p: Props) {
+  const { scenario, answer, hidden, hide, change, param } = p;
+  const add = (from: Contender | undefined) =>
+    from &&
+    change((s) => {
+      s.contenders.push({ ...structuredClone(from), name: `${from.name} (copy)` });
+    });
+  const edited = p.params.get("edit")?.split(".") ?? [];
+  return (
+    <section aria-label="Light paths" className="flex flex-col gap-1.5">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+        <h2 className="text-[1.02rem] font-medium">Light paths</h2>
+        <QuantityChoice list={p.recorded} value={p.quantity} set={p.setQuantity} />
+        <div className="grow" />
+        <Button
+          look="quiet"
+          onClick={() => add(scenario.contenders[p.selected])}
+          disabled={scenario.contenders.length >= 12}
+        >
+          <Plus size={15} aria-hidden /> Add a path
+        </Button>
+      </div>
+      {scenario.contenders.map((c, i) =>
+        hidden.has(i) ? null : (
+          <PathRow
+            key={i}
+            hide={() => hide(i, true)}
+            beginCampaign={() => p.beginCampaign(i)}
+            index={i}
+            scenario={scenario}
+            contender={c}
+            answer={answer?.evaluation.contenders[i]}
+            words={answer?.rows[i]}
+            quantity={p.quantity}
+            selected={i === p.selected}
+            select={() => param((q) => q.set("row", String(i)))}
+            library={p.library}
+            change={change}
+            errors={p.errors}
+            open={edited[0] === String(i) ? (edited[1] ?? null) : null}
+            setOpen={(stage) => param((q) => (stage ? q.set("edit", `${i}.${stage}`) : q.delete("edit")))}
+          />
+        ),
+      )}
+      {hidden.size > 0 && (
+        <div className="flex flex-wrap items-center gap-2 pl-1 text-[0.9rem] text-muted" data-testid="hidden-rows">
+          Hidden:
+          {[...hidden].map((i) => (
+            <Button
+              key={i}
+              look="quiet"
+              onClick={() => hide(i, false)}
+              aria-label={`Show path ${contenderMark(i).letter}`}
+            >
+              <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {scenario.contenders[i]?.name}
+              <Eye size={14} aria-hidden />
+            </Button>
+          ))}
+        </div>
+      )}
+    </section>
+  );
+}
+
+function QuantityChoice({ list, value, set }: { list: Quantity[]; value: Quantity; set: (q: Quantity) => void }) {
+  return (
+    <Choice
+      label="Judge by"
+      value={value}
+      onChange={set}
+      options={list.map((q) => ({
+        value: q,
+        label: (
+          <>
+            <span aria-hidden className="size-2 rounded-full" style={{ background: hue(q) }} />
+            {QUANTITY_LABELS[q]}
+          </>
+        ),
+      }))}
+    />
+  );
+}
