@@ -39,42 +39,6 @@ test("a darker sky is answered at once, and a moon costs oxygen most", async ({ 
   expect((moonlit[0] ?? 0) / (dark[0] ?? 1)).toBeLessThan((moonlit[1] ?? 0) / (dark[1] ?? 1));
 });
 
-test("dragging the sky repaints soon after each step", async ({ strict: page }) => {
-  const id = await copyOf(page, "larch-lane-ic-443");
-  await page.goto(`/bench/${id}`);
-  await expect(page.getByTestId("snr-A")).toHaveText(/\d/);
-  const thumb = page.getByTestId("sky").getByRole("slider");
-  await thumb.focus();
-  const times: number[] = [];
-  for (let i = 0; i < 100; i++) {
-    times.push(
-      await page.evaluate(
-        (key) =>
-          new Promise<number>((done) => {
-            const shown = document.querySelector('[data-testid="snr-C"]');
-            const started = performance.now();
-            const finish = () => requestAnimationFrame(() => done(performance.now() - started));
-            // A step that changed nothing on screen must not hang the measurement; it counts as slow.
-            setTimeout(() => done(performance.now() - started), 2000);
-            const watch = new MutationObserver(() => {
-              watch.disconnect();
-              finish();
-            });
-            if (shown) watch.observe(shown.closest("article") as Element, { subtree: true, characterData: true, childList: true, attributes: true });
-            document.activeElement?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
-          }),
-        i % 10 < 5 ? "PageUp" : "PageDown",
-      ),
-    );
-  }
-  times.sort((a, b) => a - b);
-  const p95 = times[Math.floor(times.length * 0.95)] ?? 0;
-  test.info().annotations.push({ type: "measured", description: `drag to paint, 95th percentile ${p95.toFixed(0)} ms` });
-  console.log(`      drag to paint: median ${times[50]?.toFixed(0)} ms, 95th percentile ${p95.toFixed(0)} ms`);
-  // Each step was painted: one that changed nothing would have waited for the two seconds.
-  expect(times.filter((t) => t >= 2000)).toEqual([]);
-});
-
 test("a site of the shelf becomes the sky", async ({ strict: page }) => {
   const id = await copyOf(page, "larch-lane-ic-443");
   await page.goto(`/bench/${id}`);

@@ -105,7 +105,7 @@ test("a file that is no scenario is told so, and one with a wrong field by its n
   const demo = (await (await page.request.get("/api/v1/scenarios/larch-lane-ic-443")).json()).scenario;
   demo.contenders[1].optics.aperture_mm = -3;
   await file.setInputFiles({ name: "wrong.json", mimeType: "application/json", buffer: Buffer.from(JSON.stringify(demo)) });
-  await expect(page.getByText(/contenders\[1\]\.optics\.aperture_mm: -3 is not accepted; give 5 to 20000 mm/)).toBeVisible();
+  await expect(page.getByText(/path B, optics, aperture: -3 is not accepted; give 5 to 20000 mm/)).toBeVisible();
   expect(await rows.count()).toBe(count);
   await axe(page);
 });

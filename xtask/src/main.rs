@@ -21,7 +21,9 @@ const USAGE: &str = "usage: cargo xtask COMMAND
   demo [ARGS...]     build, then serve with the demo data (ARGS go to `salt-lamp serve`: --port, --data, --host, --fresh)
   test [FILTER]      install what the tests need, check formats and lints, run all tests
   lint               formats, lints and types only
-  bench [--peers]    benchmarks of the core; --peers also times the same sums in NumPy
+  bench [--peers] [--browser]
+                     benchmarks of the core; --peers also times the same sums in NumPy, --browser drags
+                     in a headless browser against a release build, with limits that can fail
   mutants --sample N [--seed N] [--survivors] | --patches [WORD]
                      break the core's lines one by one and count what its tests notice
   reference          make the tables in reference/ and data/ again, in a Python environment of their own
@@ -110,7 +112,54 @@ fn bench(args: &[String]) -> Outcome {
         setup::ready(&[Need::Python])?;
         run("reference/scripts", &setup::python(), &["bench_peers.py"])?;
     }
+    if args.iter().any(|a| a == "--browser") {
+        browser_speeds()?;
+    }
     Ok(())
+}
+
+/// Speeds in the browser against a release server, with limits that can fail.
+fn browser_speeds() -> Outcome {
+    setup::ready(&[Need::Web, Need::E2e, Need::Chromium])?;
+    build_web()?;
+    cargo(&["build", "--locked", "--release", "--package", "salt-lamp"])?;
+    let served = Served::demo("release", "7398", "target/speed")?;
+    let url = format!("http://127.0.0.1:{}", served.port);
+    let status = Command::new("npx")
+        .args(["--no-install", "playwright", "test", "--config", "speed.config.ts"])
+        .current_dir(root().join("e2e"))
+        .env("SALT_LAMP_URL", url)
+        .status()
+        .map_err(|e| format!("xtask: npx could not be started: {e}"))?;
+    if status.success() { Ok(()) } else { Err("xtask: a speed is over its limit; see above".into()) }
+}
+
+/// A demo that is served from new data until it is let go.
+struct Served {
+    server: std::process::Child,
+    port: &'static str,
+}
+
+impl Served {
+    fn demo(profile: &str, port: &'static str, data: &str) -> Result<Self, String> {
+        // Of the demo as it ships, not as it is kept between starts.
+        let data = root().join(data);
+        let _ = std::fs::remove_dir_all(&data);
+        let server = Command::new(root().join("target").join(profile).join("salt-lamp"))
+            .args(["serve", "--demo", "--port", port, "--data"])
+            .arg(&data)
+            .spawn()
+            .map_err(|e| format!("xtask: the server could not be started: {e}"))?;
+        std::thread::sleep(std::time::Duration::from_secs(2));
+        Ok(Self { server, port })
+    }
+}
+
+impl Drop for Served {
+    fn drop(&mut self) {
+        let _ = self.server.kill();
+        let _ = self.server.wait();
+    }
 }
 
 fn reference() -> Outcome {
@@ -141,20 +190,8 @@ fn screenshots(names: &[String]) -> Outcome {
     setup::ready(&[Need::Web, Need::E2e, Need::Chromium])?;
     build_web()?;
     cargo(&["build", "--locked", "--package", "salt-lamp"])?;
-    let port = "7399";
-    // Pictures are of the demo as it ships, not as it is kept between starts.
-    let data = root().join("target/screenshots");
-    let _ = std::fs::remove_dir_all(&data);
-    let mut server = Command::new(root().join("target/debug/salt-lamp"))
-        .args(["serve", "--demo", "--port", port, "--data"])
-        .arg(&data)
-        .spawn()
-        .map_err(|e| format!("xtask: the server could not be started: {e}"))?;
-    std::thread::sleep(std::time::Duration::from_secs(2));
-    let mut args = vec!["screenshots.mjs".to_owned(), format!("http://127.0.0.1:{port}"), "../docs/screenshots".to_owned()];
+    let served = Served::demo("debug", "7399", "target/screenshots")?;
+    let mut args = vec!["screenshots.mjs".to_owned(), format!("http://127.0.0.1:{}", served.port), "../docs/screenshots".to_owned()];
     args.extend_from_slice(names);
-    let outcome = run("e2e", "node", &args);
-    let _ = server.kill();
-    let _ = server.wait();
-    outcome
+    run("e2e", "node", &args)
 }

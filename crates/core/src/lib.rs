@@ -8,6 +8,22 @@
 //! [`campaign`] (goals over many nights). Beside them stand [`wording`] (numbers as imagers say them) and [`workers`] (threads that
 //! the caller hands in).
 //!
+//! ```
+//! use salt_lamp_core::decide::{Study, decide};
+//! use salt_lamp_core::library::Library;
+//! use salt_lamp_core::light::{Quantity, Tables};
+//!
+//! let library = Library::shipped().expect("it ships with the program");
+//! let tables = Tables::shipped().expect("they ship with the program");
+//! let scenario = library.examples[0].scenario.clone().check().expect("every field is accepted");
+//! // One study answers every question about the scenario.
+//! let study = Study::new(scenario, &tables);
+//! let ha = &study.evaluation.contenders[0].quantities[&Quantity::Ha];
+//! assert!(ha.snr > 0.0 && ha.time_to_goal_s.is_some());
+//! let decisions = decide(&study, &library.gear.filters);
+//! assert!(decisions.paths[0].subs[0].plateau_s[0] <= decisions.paths[0].subs[0].best_s);
+//! ```
+//!
 //! Nothing here reads a file, a clock or the network, and nothing is random: the same document and the
 //! same [`light::Tables`] give the same answer, to the bit.
 

@@ -22,6 +22,10 @@ pub fn two_figures(x: f64) -> f64 {
 }
 
 /// A time on the clock: minutes, hours and minutes, or hours.
+///
+/// ```
+/// assert_eq!(salt_lamp_core::wording::clock(15_000.0), "4 h 10 min");
+/// ```
 pub fn clock(s: f64) -> String {
     let minutes = (s / 60.0).round();
     if s < 90.0 {

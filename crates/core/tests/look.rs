@@ -9,7 +9,7 @@ use salt_lamp_core::evaluate::ChannelAnswer;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{Look, LookView, Match, Palette, Seen, gradient, gradient_by_distance, whole_sub};
 use salt_lamp_core::path::Rates;
-use salt_lamp_core::path::sky::SkyParts;
+use salt_lamp_core::path::sky::{SkyPart, SkyParts};
 use salt_lamp_core::scenario::{Calibration, Moon, Scenario, TargetKind};
 use salt_lamp_core::signal::Model;
 use salt_lamp_core::workers::SingleThread;
@@ -145,7 +145,7 @@ fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
         sky.moon.as_mut().expect("a moon").separation_deg = separation_deg;
         tables().v_linear(&SkyParts::new(&sky, &tables()).moon)
     };
-    let by_model = 100.0 * rates.sky[2] / (rates.background() + rates.dark) * (v(30.0 - half) - v(30.0 + half)) / v(30.0);
+    let by_model = 100.0 * rates.sky[SkyPart::Moon] / (rates.background() + rates.dark) * (v(30.0 - half) - v(30.0 + half)) / v(30.0);
     assert!((g.moon_percent / by_model - 1.0).abs() < 0.01, "{} against {by_model}", g.moon_percent);
     // Farther from the moon it falls, until it is below the noise.
     let at = |separation_deg: f64| {
@@ -368,9 +368,9 @@ fn a_measured_box_is_per_pixel_of_its_colour() {
         let e = &c.exposures[0];
         for (m, channel) in l.measure(i, [-150.0, -150.0, 150.0, 150.0], 1.0).iter().zip(&e.channels) {
             // What a pixel of that colour holds after all subs, not after its share of them.
-            let expected = total(channel) * e.sub_s * e.subs as f64;
+            let expected = total(channel) * e.sub_s * f64::from(e.subs);
             assert!((m.mean_e / expected - 1.0).abs() < 0.01, "{}: {} against {expected}", m.plane, m.mean_e);
-            let read = channel.read_noise_e * channel.read_noise_e * e.subs as f64;
+            let read = channel.read_noise_e * channel.read_noise_e * f64::from(e.subs);
             assert!((m.sigma_e / (expected + read).sqrt() - 1.0).abs() < 0.03, "{}: {}", m.plane, m.sigma_e);
         }
     }

@@ -2,10 +2,12 @@
 //! reference/README.md for the script and version behind each.
 
 use crate::common::{bands, number, reference, tables};
-use salt_lamp_core::light::{Curve, Lamp, PHOTONS_PER_RAYLEIGH, Spectrum, ab_photon_rate, blackbody_photons, grid_nm, rayleigh_from_erg};
+use salt_lamp_core::light::{
+    Curve, Lamp, PHOTONS_PER_RAYLEIGH, PerQuantity, Spectrum, ab_photon_rate, blackbody_photons, grid_nm, rayleigh_from_erg,
+};
 use salt_lamp_core::path::Rates;
 use salt_lamp_core::path::filter::{FilterInCone, band_centre_shifted_nm};
-use salt_lamp_core::path::sky::{Air, airmass, moon_mag_krisciunas_schaefer};
+use salt_lamp_core::path::sky::{Air, PerSkyPart, airmass, moon_mag_krisciunas_schaefer};
 use salt_lamp_core::scenario::{Calibration, Filter, Moon};
 use salt_lamp_core::signal::StackTerms;
 
@@ -17,7 +19,7 @@ fn the_ccd_equation_agrees_with_astropy() {
         };
         // astropy's form has no noise of the calibration frames: so many darks that theirs vanishes.
         let calibration = Calibration { dark_frames: 1e12, ..Calibration::default() };
-        let rates = Rates { target: [source, 0.0, 0.0, 0.0, 0.0], sky: [sky, 0.0, 0.0, 0.0], dark, star_v0: 0.0 };
+        let rates = Rates { target: PerQuantity([source, 0.0, 0.0, 0.0, 0.0]), sky: PerSkyPart([sky, 0.0, 0.0, 0.0]), dark, star_v0: 0.0 };
         let ours = StackTerms::new(&rates, sub_s, read_noise_e, pixels, calibration).snr(source * sub_s, 1.0);
         assert!((ours / snr - 1.0).abs() < 1e-8, "{row:?}: {ours}");
     }

@@ -56,7 +56,7 @@ fn a_moment_s_rates_are_those_of_an_evaluation() {
             assert!((fast_sky / sky - 1.0).abs() < 2e-3, "{name} at {altitude}: sky {fast_sky} against {sky}");
             for ((_, a), b) in fast.iter().zip(channels) {
                 let b = b.nominal();
-                for (x, y) in a.target.iter().chain(&a.sky).zip(b.target.iter().chain(&b.sky)) {
+                for (x, y) in a.target.iter().chain(a.sky.iter()).zip(b.target.iter().chain(b.sky.iter())) {
                     assert!((x - y).abs() <= 2e-3 * y.abs() + 1e-12, "{name} at {altitude}: {x} against {y}");
                 }
             }

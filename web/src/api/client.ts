@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { where } from "@/parts/where";
 import type { components, paths } from "./schema";
 
 export const api = createClient<paths>({ baseUrl: "/" });
@@ -50,7 +51,9 @@ export type Quantity = Schemas["Quantity"];
 /** An answer that was not the one hoped for, with the server's own words. */
 export class ProblemError extends Error {
   constructor(readonly problem: Problem) {
-    super(problem.errors.length ? problem.errors.map((e) => `${e.path}: ${e.message}`).join("\n") : problem.detail);
+    super(
+      problem.errors.length ? problem.errors.map((e) => `${where(e.path)}: ${e.message}`).join("\n") : problem.detail,
+    );
   }
 }
 

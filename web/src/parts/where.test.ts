@@ -16,3 +16,9 @@ test("a path is said as people say it", () => {
   expect(where("sky.zenith_v_mag", scenario)).toBe("sky, zenith");
   expect(where("total_s", scenario)).toBe("total");
 });
+
+test("a document within another is told by its own fields", () => {
+  expect(where("scenario.contenders[0].exposures[1].sub_s")).toBe("path A, filter 2, sub");
+  expect(where("thing.item.optics.aperture_mm")).toBe("optics, aperture");
+  expect(where("plan.overheads.flip_s")).toBe("overheads, flip");
+});

@@ -9,13 +9,21 @@ const field = (name: string) => {
   return row === undefined ? words : `${words} ${Number(row) + 1}`;
 };
 
-/** Where in a comparison a path points, as people say it: "contenders[0].exposures[1].sub_s" is "path A, [O III] 3 nm, sub". */
-export function where(path: string, scenario: Scenario): string {
+/** What a path begins with when the document stands within another. */
+const WITHIN = /^(scenario|thing\.item|view|plan|limits)\./;
+
+/**
+ * Where in a document a path points, as people say it: "contenders[0].exposures[1].sub_s" is "path A, [O III] 3 nm, sub". Without the
+ * scenario its filters are told by their number.
+ */
+export function where(whole: string, scenario?: Scenario): string {
+  const path = whole.replace(WITHIN, "");
   const [, c, e, rest = path] = path.match(/^contenders\[(\d+)\](?:\.exposures\[(\d+)\])?\.?(.*)$/) ?? [];
   const out: string[] = [];
   if (c !== undefined) {
     out.push(`path ${contenderMark(Number(c)).letter}`);
-    if (e !== undefined) out.push(scenario.contenders[Number(c)]?.exposures[Number(e)]?.filter?.name ?? "no filter");
+    const filter = scenario?.contenders[Number(c)]?.exposures[Number(e)]?.filter?.name;
+    if (e !== undefined) out.push(scenario ? (filter ?? "no filter") : `filter ${Number(e) + 1}`);
   }
   const names = rest.split(".").filter((n) => n !== "" && !(e !== undefined && n === "filter"));
   return [...out, ...names.map(field)].join(", ");

@@ -325,7 +325,7 @@ fn parts(q: &Question, out: &Outcome) -> Vec<SplitPart> {
     let part = |(i, e): (usize, &ExposureModel)| {
         let quantity = purpose(e, path);
         let clock_s = s.total_s * out.shares[i];
-        let records = |g: &Goal| g.alone.map_or_else(|| e.channels.iter().any(|c| c.records[g.quantity as usize]), |own| own == i);
+        let records = |g: &Goal| g.alone.map_or_else(|| e.channels.iter().any(|c| c.records[g.quantity]), |own| own == i);
         let mut served: Vec<Served> = goals
             .iter()
             .enumerate()

@@ -31,7 +31,7 @@ pub fn evaluate(scenario: &Checked, tables: &Tables) -> Evaluation {
 
 /// The published answer of a scenario whose electrons are counted.
 pub fn answered(s: &Scenario, model: &Model) -> Evaluation {
-    let [natural_v_mag, artificial_v_mag, moon_v_mag, twilight_v_mag] = model.sky_mags;
+    let [natural_v_mag, artificial_v_mag, moon_v_mag, twilight_v_mag] = model.sky_mags.0;
     let air = model.scene.sky.air;
     Evaluation {
         format: EvaluationFormat::Evaluation,
@@ -78,7 +78,7 @@ fn exposure(s: &Scenario, path: &LightPath, m: &ExposureModel, filter: Option<St
     let signal = |c: &ChannelAnswer| c.snr.values().copied().fold(0.0, f64::max);
     let leading = channels.iter().max_by(|a, b| signal(a).total_cmp(&signal(b)));
     let sub_exposure = leading.map(|c| c.sub_exposure.clone()).unwrap_or_else(|| unreachable!("an exposure has a channel"));
-    let stages = Quantity::ALL.into_iter().zip(m.stages).filter_map(|(q, s)| Some((q, shown(s?)))).collect();
+    let stages = Quantity::ALL.into_iter().zip(m.stages.0).filter_map(|(q, s)| Some((q, shown(s?)))).collect();
     ExposureAnswer {
         filter,
         equivalent_width_nm: m.equivalent_width_nm,
@@ -101,7 +101,7 @@ fn sky_over_signal(m: &ExposureModel) -> BTreeMap<Quantity, SkyOverSignal> {
     let of = |q: Quantity| {
         let (best, open) = m.channels.iter().zip(&m.open).max_by(|a, b| a.1.of(q).total_cmp(&b.1.of(q)))?;
         let over = |r: &Rates| (r.of(q) > 0.0).then(|| r.background() / r.of(q));
-        let after_filter = if best.records[q as usize] { over(best.nominal()) } else { None };
+        let after_filter = if best.records[q] { over(best.nominal()) } else { None };
         Some((q, SkyOverSignal { before_filter: over(open)?, after_filter }))
     };
     Quantity::ALL.into_iter().filter_map(of).collect()
@@ -111,12 +111,12 @@ fn channel(s: &Scenario, instrument: &Instrument, c: &ChannelModel, sub_s: f64, 
     let (r, gain) = (c.nominal(), instrument.gain);
     let (target, background, total) = (r.target_sum(), r.background(), r.total());
     let peak_rate = target * s.target.peak_factor + background + r.dark;
-    let recorded = || Quantity::ALL.into_iter().filter(|&q| c.records[q as usize]);
+    let recorded = || Quantity::ALL.into_iter().filter(|&q| c.records[q]);
     let room = gain.full_scale_e - (background + r.dark) * sub_s;
     let star = instrument.star_terms(r, c.pixel_share, sub_s, subs);
     let star_per_s = r.star_v0 * star_peak_share(s.seeing_fwhm_arcsec, instrument.scale_arcsec);
-    let [ha, oiii, sii, hb, continuum] = r.target;
-    let [natural, artificial, moon, twilight] = r.sky;
+    let [ha, oiii, sii, hb, continuum] = r.target.0;
+    let [natural, artificial, moon, twilight] = r.sky.0;
     ChannelAnswer {
         channel: c.name,
         pixel_share: c.pixel_share,

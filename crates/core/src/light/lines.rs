@@ -3,6 +3,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::light::per::per;
+
 /// What an imager wants from a picture: the light of a line, or the continuum.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -44,6 +46,11 @@ impl Quantity {
             Self::Continuum => "continuum",
         }
     }
+}
+
+per! {
+    /// One value for each [`Quantity`].
+    PerQuantity, Quantity, 5
 }
 
 /// One emission line of a target.

@@ -5,6 +5,7 @@ pub(crate) mod bands;
 pub(crate) mod curve;
 pub(crate) mod lamp;
 pub(crate) mod lines;
+pub(crate) mod per;
 pub(crate) mod spectrum;
 pub(crate) mod tables;
 pub(crate) mod units;
@@ -12,7 +13,7 @@ pub(crate) mod units;
 pub use bands::{Band, V_AB_MINUS_VEGA};
 pub use curve::{Curve, CurveError};
 pub use lamp::Lamp;
-pub use lines::{EmissionLine, LINES, Quantity};
+pub use lines::{EmissionLine, LINES, PerQuantity, Quantity};
 pub use spectrum::{GRID_FIRST_NM, GRID_LEN, SpectralLine, Spectrum, grid_nm};
 pub use tables::{Tables, TablesError};
 pub use units::{

@@ -23,6 +23,12 @@ pub const PHOTONS_PER_RAYLEIGH: f64 = 1e10 / (4.0 * std::f64::consts::PI) / ARCS
 /// Photon flux of an object of AB magnitude `mag` (per arcsec^2 for a surface), photons s^-1 m^-2 nm^-1.
 ///
 /// 3631 Jy at magnitude zero, divided by h lambda. Source: Oke & Gunn 1983, ApJ 266, 713.
+///
+/// ```
+/// use salt_lamp_core::light::ab_photon_rate;
+///
+/// assert!((ab_photon_rate(0.0, 550.0) / 9.963e7 - 1.0).abs() < 1e-3);
+/// ```
 pub fn ab_photon_rate(mag: f64, wavelength_nm: f64) -> f64 {
     3631e-26 * linear_from_mag(mag) / (PLANCK_J_S * wavelength_nm)
 }

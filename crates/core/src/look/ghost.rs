@@ -8,6 +8,7 @@ use crate::path::rates::Rates;
 use crate::path::sky::air::Air;
 use crate::path::sky::artificial::lamp_growth;
 use crate::path::sky::moon::{MoonTerms, moon_mag_krisciunas_schaefer};
+use crate::path::sky::part::SkyPart;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
 use crate::scenario::sky::{Moon, Sky};
@@ -156,7 +157,7 @@ impl<'a> Slopes<'a> {
             rates,
             k_v: Air::new(s.sky.site_height_m, s.sky.k_v, 1.0).k(550.0),
             half_deg: w.hypot(h) / 2.0,
-            lamps_e_per_s: (rates.sky[1] * lamps_per_deg(&s.sky) * h).abs(),
+            lamps_e_per_s: (rates.sky[SkyPart::Artificial] * lamps_per_deg(&s.sky) * h).abs(),
             subs: subs_in(s.total_s * e.share, e.sub_s, instrument.between_s).max(1.0),
             sub_s: e.sub_s,
             read_noise_e: instrument.gain.read_noise_e,
@@ -185,11 +186,11 @@ impl<'a> Slopes<'a> {
             let (v_here, v_there) = (self.moon_linear(here, 0.0), self.moon_linear(&there, 0.0));
             if v_here > 0.0 && v_there > 0.0 {
                 let colour = self.moon_colour(there.separation_deg) / self.moon_colour(here.separation_deg);
-                moon_rate = self.rates.sky[2] * colour * v_there / v_here;
+                moon_rate = self.rates.sky[SkyPart::Moon] * colour * v_there / v_here;
                 slope = (self.moon_linear(&there, self.half_deg) - self.moon_linear(&there, -self.half_deg)).abs() / v_there;
             }
         }
-        let moved = moon_rate - self.rates.sky[2];
+        let moved = moon_rate - self.rates.sky[SkyPart::Moon];
         let background = (self.rates.background() + self.rates.dark + moved).max(1e-12);
         let total = self.rates.total() + moved;
         let noise = ((total * self.sub_s + self.read_noise_e.powi(2)) * self.subs * self.pixels).sqrt();
@@ -241,6 +242,7 @@ mod tests {
     use super::*;
     use crate::common::ic_443;
     use crate::path::sky::air::airmass;
+    use crate::path::sky::part::PerSkyPart;
 
     /// By hand: f/4 after a reducer of 0.8 on 500 mm, a gap of 10 mm: 5 mm across, 5 / 400 of a radian.
     #[test]
@@ -250,7 +252,7 @@ mod tests {
         (c.optics.focal_length_mm, c.optics.reducer) = (500.0, 0.8);
         c.sensor.pixel_um = 3.76;
         c.exposures[0].filter.as_mut().unwrap().rear_reflectance = Some(0.02);
-        let rates = Rates { sky: [0.2, 0.3, 0.0, 0.0], dark: 0.1, star_v0: 4e7, ..Rates::default() };
+        let rates = Rates { sky: PerSkyPart([0.2, 0.3, 0.0, 0.0]), dark: 0.1, star_v0: 4e7, ..Rates::default() };
         let g = ghost(&c, 0, &rates, 10.0, 14_400.0).expect("a filter");
         assert!((g.diameter_mm - 5.0).abs() < 1e-12 && (g.diameter_px - 5000.0 / 3.76).abs() < 0.01, "{g:?}");
         assert!((g.diameter_arcsec - 5.0 / 400.0 * 206_264.8).abs() < 0.01 && (g.hole_arcsec / g.diameter_arcsec - 0.3).abs() < 1e-12);

@@ -7,6 +7,7 @@ use crate::light::lines::Quantity;
 use crate::look::planes::{Plane, Planes};
 use crate::look::view::{Match, Palette, Stretch};
 use crate::path::filter::response::BROAD_NM;
+use crate::path::sky::part::{PerSkyPart, SkyPart};
 
 /// Brightness of the background on screen, 0-1.
 const BACKGROUND_LEVEL: f64 = 0.12;
@@ -23,7 +24,7 @@ pub struct Mix {
     /// (index of the plane, weight).
     pub parts: Vec<(usize, f64)>,
     /// Sky of the mix by its parts (natural, lamps, moon, twilight), e-/s.
-    pub sky: [f64; 4],
+    pub sky: PerSkyPart<f64>,
     /// Dark current of the mix, e-/s.
     pub dark: f64,
     /// Target's mean in the mix, e-/s.
@@ -83,7 +84,7 @@ impl Planes {
     /// The sum of some planes times weights.
     fn sum(&self, parts: Vec<(usize, f64)>, target: impl Fn(&Plane) -> f64) -> Mix {
         let total = |f: &dyn Fn(&Plane) -> f64| parts.iter().map(|(i, w)| w * f(&self.planes[*i])).sum::<f64>();
-        let sky = [0, 1, 2, 3].map(|k| total(&|p| p.rates.sky[k]));
+        let sky = PerSkyPart(SkyPart::ALL).map(|part| total(&|p| p.rates.sky[part]));
         let (dark, white) = (total(&|p| p.rates.dark), total(&|p| p.rates.star_v0).max(1e-12));
         Mix { sky, dark, white, target: total(&target).max(1e-12), parts }
     }
@@ -240,7 +241,7 @@ pub struct Cast {
 const NAMES: [&str; 3] = ["red", "green", "blue"];
 
 /// What shines in each part of the sky.
-const SHINES: [&str; 4] = ["the natural sky", "the lamps", "the moon", "twilight"];
+const SHINES: PerSkyPart<&str> = PerSkyPart(["the natural sky", "the lamps", "the moon", "twilight"]);
 
 /// Channels that differ by less are called neutral.
 const NEUTRAL: f64 = 1.1;
@@ -272,12 +273,12 @@ fn ratios(v: &[f64]) -> String {
 
 /// The part of the sky that makes a balanced channel stand out: the one whose own excess there is largest.
 fn culprit(three: &[&Mix], channel: usize) -> &'static str {
-    let balanced = |k: usize, part: usize| three[k].sky[part] / three[k].white;
-    let excess = |part: usize| {
+    let balanced = |k: usize, part: SkyPart| three[k].sky[part] / three[k].white;
+    let excess = |part: SkyPart| {
         let others: f64 = (0..3).filter(|k| *k != channel).map(|k| balanced(k, part)).sum::<f64>() / 2.0;
         balanced(channel, part) - others
     };
-    SHINES[(0..4).max_by(|&a, &b| excess(a).total_cmp(&excess(b))).unwrap_or(0)]
+    SHINES[SkyPart::ALL.into_iter().max_by(|&a, &b| excess(a).total_cmp(&excess(b))).unwrap_or(SkyPart::Natural)]
 }
 
 /// The cast of a picture: what the raw sky leans to and why, what is left after balance, and the target's hue.

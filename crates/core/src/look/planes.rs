@@ -1,6 +1,6 @@
 //! What each channel of each exposure collects, pixel by pixel, before any noise: electrons per second on the contender's own grid.
 
-use crate::light::lines::Quantity;
+use crate::light::lines::{PerQuantity, Quantity};
 use crate::light::spectrum::GRID_FIRST_NM;
 use crate::light::units::blackbody_photons;
 use crate::look::field::{Field, LAYERS, Star};
@@ -28,7 +28,7 @@ pub struct Plane {
     /// Rates of a pixel at the target's mean.
     pub rates: Rates,
     /// Quantities that it records.
-    pub records: [bool; 5],
+    pub records: PerQuantity<bool>,
     /// Electrons per second and pixel, row by row from the top.
     pub e_per_s: Vec<f32>,
     /// The same without the sky and dark current.
@@ -183,21 +183,22 @@ pub fn star_colour(temperature_k: f64, wavelength_nm: f64) -> f64 {
 impl Plane {
     /// Rate of a quantity at the target's mean, e-/s per pixel.
     pub fn of(&self, q: Quantity) -> f64 {
-        if self.records[q as usize] { self.rates.of(q) } else { 0.0 }
+        if self.records[q] { self.rates.of(q) } else { 0.0 }
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::path::sky::part::PerSkyPart;
 
     const SIZE: [usize; 2] = [61, 41];
 
     /// A plane of one square arcsecond a pixel: ten electrons per second of sky, four of H-alpha, a star of V 0 of a million.
     fn plane() -> Plane {
         let mut rates = Rates { dark: 0.5, star_v0: 1e6, ..Rates::default() };
-        rates.target[Quantity::Ha as usize] = 4.0;
-        rates.sky = [6.0, 4.0, 0.0, 0.0];
+        rates.target[Quantity::Ha] = 4.0;
+        rates.sky = PerSkyPart([6.0, 4.0, 0.0, 0.0]);
         Plane {
             exposure: 0,
             channel: "mono",
@@ -205,7 +206,7 @@ mod tests {
             wavelength_nm: 550.0,
             equivalent_width_nm: 7.0,
             rates,
-            records: [true, false, false, false, false],
+            records: PerQuantity([true, false, false, false, false]),
             e_per_s: Vec::new(),
             target_e_per_s: Vec::new(),
         }

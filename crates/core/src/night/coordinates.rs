@@ -33,6 +33,13 @@ fn angle(part: &str) -> Option<(f64, usize, bool)> {
 ///
 /// # Errors
 /// What was wrong, and what is accepted.
+///
+/// ```
+/// use salt_lamp_core::night::{dec_text, parse, ra_text};
+///
+/// let at = parse("06 17 13 +22 31 05").expect("coordinates");
+/// assert_eq!((ra_text(at.ra_deg), dec_text(at.dec_deg)), ("06h 17m 13.0s".to_owned(), "+22° 31′ 05″".to_owned()));
+/// ```
 pub fn parse(text: &str) -> Result<Direction, String> {
     let accepted = "give right ascension and declination, such as \"06 17 13 +22 31 05\", \"6h17m13s +22°31′05″\" or \"94.304 22.518\"";
     let text = text.trim();

@@ -3,6 +3,8 @@
 //! Positions come from the IAU's SOFA routines in Rust: `epv00` for the Earth (and so the sun), `moon98` for the moon, precession and
 //! nutation by `pnm00b`, sidereal time by `gst00b`. UT1 is taken as UTC: at most 0.9 s, 0.004 degrees. Refraction is left out.
 
+use crate::scenario::check::Checker;
+use crate::scenario::field_error::FieldError;
 use sofars::cal::cal2jd;
 use sofars::coords::gd2gc;
 use sofars::eph::{epv00, moon98};
@@ -19,6 +21,16 @@ pub struct Place {
     pub longitude_deg: f64,
     /// Height above the ellipsoid, m.
     pub height_m: f64,
+}
+
+impl Place {
+    /// Checks every field; paths begin with `at`.
+    ///
+    /// # Errors
+    /// All fields that are wrong, with what is accepted.
+    pub fn check(self, at: &str) -> Result<Self, Vec<FieldError>> {
+        Checker::errors_of(|c| c.place_on_earth(at, self.latitude_deg, self.longitude_deg, self.height_m)).map(|()| self)
+    }
 }
 
 /// Why sun and moon cannot be placed.
@@ -39,6 +51,16 @@ pub struct Direction {
     pub ra_deg: f64,
     /// Declination, degrees.
     pub dec_deg: f64,
+}
+
+impl Direction {
+    /// Checks both coordinates; paths begin with `at`.
+    ///
+    /// # Errors
+    /// All fields that are wrong, with what is accepted.
+    pub fn check(self, at: &str) -> Result<Self, Vec<FieldError>> {
+        Checker::errors_of(|c| c.place_on_sky(at, self.ra_deg, self.dec_deg)).map(|()| self)
+    }
 }
 
 type Vector = [f64; 3];

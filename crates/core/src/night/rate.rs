@@ -2,7 +2,7 @@
 //! scales them: extinction with airmass, airglow and lamps with altitude, moonlight by its two kinds of scattering, twilight.
 
 use crate::decide::split::{purpose, wanted};
-use crate::light::lines::{LINES, Quantity};
+use crate::light::lines::{LINES, PerQuantity, Quantity};
 use crate::light::spectrum::Spectrum;
 use crate::light::tables::Tables;
 use crate::light::units::{PHOTONS_PER_RAYLEIGH, linear_from_mag};
@@ -12,6 +12,7 @@ use crate::path::sky::air::{Air, airmass};
 use crate::path::sky::artificial::{artificial_linear_at, lamp_mix};
 use crate::path::sky::moon::{AEROSOLS_POWER, MOLECULES_POWER, MoonTerms, moon_mag_krisciunas_schaefer};
 use crate::path::sky::natural::{natural_zenith, van_rhijn};
+use crate::path::sky::part::PerSkyPart;
 use crate::path::sky::twilight::{TWILIGHT_POWER, twilight_zenith_mag};
 use crate::path::target::continuum_spectrum;
 use crate::scenario::check::Checked;
@@ -60,18 +61,18 @@ struct UnitRates {
     moon: [f64; 2],
     twilight: f64,
     dark: f64,
-    records: [bool; 5],
+    records: PerQuantity<bool>,
 }
 
 impl UnitRates {
     /// Natural sky, lamps, moonlight and twilight, e-/s per pixel.
-    fn sky(&self, light: &Light) -> [f64; 4] {
-        [
+    fn sky(&self, light: &Light) -> PerSkyPart<f64> {
+        PerSkyPart([
             self.natural * light.natural,
             self.lamps * light.lamps,
             self.moon[0] * light.moon[0] + self.moon[1] * light.moon[1],
             self.twilight * light.twilight,
-        ]
+        ])
     }
 }
 
@@ -237,12 +238,12 @@ impl NightRig {
     fn rates(&self, b: &UnitRates, light: &Light, lines: &LinesRayleigh, continuum: f64) -> Rates {
         let mut out = Rates { dark: b.dark, ..Rates::default() };
         for (i, (line, rayleigh)) in LINES.iter().zip(lines.each()).enumerate() {
-            out.target[line.quantity as usize] += rayleigh * b.lines[i] * light.extinction[i];
+            out.target[line.quantity] += rayleigh * b.lines[i] * light.extinction[i];
         }
         if let Some(ln) = b.continuum_ln.as_ref().filter(|_| continuum > 0.0) {
             let i = NODES.partition_point(|n| *n <= light.airmass).clamp(1, NODES.len() - 1);
             let f = ((light.airmass - NODES[i - 1]) / (NODES[i] - NODES[i - 1])).min(1.0);
-            out.target[Quantity::Continuum as usize] = continuum * (ln[i - 1] + (ln[i] - ln[i - 1]) * f).exp();
+            out.target[Quantity::Continuum] = continuum * (ln[i - 1] + (ln[i] - ln[i - 1]) * f).exp();
         }
         out.sky = b.sky(light);
         out
@@ -273,7 +274,7 @@ impl NightRig {
     pub fn information_of(&self, exposure: usize, q: Quantity, light: &Light, lines: &LinesRayleigh, continuum: f64) -> f64 {
         let e = &self.exposures[exposure];
         let one = |b: &UnitRates| {
-            if !b.records[q as usize] && q != Quantity::Continuum {
+            if !b.records[q] && q != Quantity::Continuum {
                 return 0.0;
             }
             let r = self.rates(b, light, lines, continuum);

@@ -1,19 +1,20 @@
 //! Electrons per second and pixel in each channel of one exposure, by where they come from.
 
-use crate::light::lines::{LINES, Quantity};
+use crate::light::lines::{LINES, PerQuantity, Quantity};
 use crate::light::spectrum::Spectrum;
 use crate::path::filter::response::FilterResponse;
 use crate::path::scene::Scene;
 use crate::path::sensor::Channel;
+use crate::path::sky::part::{PerSkyPart, SkyPart};
 use crate::scenario::rig::Contender;
 
 /// Electrons per second and pixel in one channel, by source.
 #[derive(Clone, Copy, Debug, Default, PartialEq)]
 pub struct Rates {
-    /// Target, by [`Quantity::ALL`].
-    pub target: [f64; 5],
-    /// Natural sky, artificial light, moonlight, twilight.
-    pub sky: [f64; 4],
+    /// Target.
+    pub target: PerQuantity<f64>,
+    /// Sky.
+    pub sky: PerSkyPart<f64>,
     /// Dark current.
     pub dark: f64,
     /// A star of V magnitude zero, all its light in one pixel.
@@ -23,7 +24,7 @@ pub struct Rates {
 impl Rates {
     /// Rate of one quantity.
     pub fn of(&self, quantity: Quantity) -> f64 {
-        self.target[quantity as usize]
+        self.target[quantity]
     }
 
     /// All of the target's light.
@@ -62,13 +63,14 @@ pub fn rates(scene: &Scene, contender: &Contender, filter: &FilterResponse, chan
 
     let mut out = Rates { dark: contender.sensor.dark.rate_e_per_s(contender.sensor_temperature(scene.ambient_c)), ..Rates::default() };
     for ((line, photons), t) in LINES.iter().zip(scene.line_photons).zip(filter.at_lines) {
-        out.target[line.quantity as usize] += photons * t * channel.response(line.wavelength_nm) * per_pixel;
+        out.target[line.quantity] += photons * t * channel.response(line.wavelength_nm) * per_pixel;
     }
-    out.target[Quantity::Continuum as usize] = integral(&scene.continuum) * per_pixel;
-    for (i, (_, part)) in scene.sky.named().into_iter().enumerate() {
-        let lines: f64 =
-            part.lines.iter().zip(&filter.at_sky_lines[i]).map(|(l, t)| l.photons * t * channel.response(l.wavelength_nm)).sum();
-        out.sky[i] = (integral(part) + lines) * per_pixel;
+    out.target[Quantity::Continuum] = integral(&scene.continuum) * per_pixel;
+    let parts = scene.sky.each();
+    for part in SkyPart::ALL {
+        let (light, passed) = (parts[part], &filter.at_sky_lines[part]);
+        let lines: f64 = light.lines.iter().zip(passed).map(|(l, t)| l.photons * t * channel.response(l.wavelength_nm)).sum();
+        out.sky[part] = (integral(light) + lines) * per_pixel;
     }
     out.star_v0 = integral(&scene.star) * optics.area_m2() * optics.throughput;
     out

@@ -2,6 +2,7 @@
 //! needs no spectrum to be integrated again.
 
 use crate::path::rates::Rates;
+use crate::path::sky::part::SkyPart;
 
 /// Factors on the inputs of a path; 1 is as the scenario says.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -47,8 +48,8 @@ impl Rates {
     /// The rates under scaled light and dark current.
     pub fn scaled(mut self, scales: &Scales) -> Self {
         self.target.iter_mut().for_each(|t| *t *= scales.target);
-        for (i, part) in self.sky.iter_mut().enumerate() {
-            *part *= if i == 1 { scales.artificial } else { scales.rest_of_sky };
+        for part in SkyPart::ALL {
+            self.sky[part] *= if part == SkyPart::Artificial { scales.artificial } else { scales.rest_of_sky };
         }
         self.dark *= scales.dark;
         self

@@ -8,6 +8,7 @@ use crate::light::spectrum::Spectrum;
 use crate::light::tables::Tables;
 use crate::path::filter::weights::FilterInCone;
 use crate::path::scene::Scene;
+use crate::path::sky::part::SkyPart;
 use crate::scenario::check::Checked;
 use crate::scenario::exposure::Filter;
 use crate::scenario::rig::Optics;
@@ -141,14 +142,15 @@ pub fn spectrum_view(scenario: &Checked, contender: usize, tables: &Tables) -> O
         photons,
         quantity: Some(l.quantity),
     });
-    let sky_lines = scene.sky.named().into_iter().flat_map(|(_, part)| &part.lines).map(|l| LineMark {
+    let sky_lines = scene.sky.each().into_iter().flat_map(|part| &part.lines).map(|l| LineMark {
         name: format!("{} {:.1}", l.name, l.wavelength_nm),
         wavelength_nm: l.wavelength_nm,
         photons: l.photons,
         quantity: None,
     });
+    let sky_curve = |(part, light): (SkyPart, &Spectrum)| SkyCurve { part: part.key(), photons: on(light) };
     Some(SpectrumView {
-        sky: scene.sky.named().into_iter().filter(|(_, s)| lit(s)).map(|(part, s)| SkyCurve { part, photons: on(s) }).collect(),
+        sky: SkyPart::ALL.into_iter().zip(scene.sky.each()).filter(|(_, s)| lit(s)).map(sky_curve).collect(),
         target_continuum: s.target.continuum.as_ref().map(|_| on(&scene.continuum)),
         target_lines: target_lines.collect(),
         sky_lines: sky_lines.collect(),

@@ -75,6 +75,7 @@ mod tests {
     use crate::light::curve::Curve;
     use crate::path::filter::weights::FilterInCone;
     use crate::path::rates::rates;
+    use crate::path::sky::part::SkyPart;
     use crate::scenario::document::Scenario;
     use crate::scenario::exposure::Filter;
 
@@ -151,6 +152,6 @@ mod tests {
             }
             assert_eq!(less.dark, full.dark);
         }
-        assert!(full.star_v0 > 0.0 && full.dark > 0.0 && full.sky[1] > 0.0);
+        assert!(full.star_v0 > 0.0 && full.dark > 0.0 && full.sky[SkyPart::Artificial] > 0.0);
     }
 }

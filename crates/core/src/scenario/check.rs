@@ -174,9 +174,7 @@ impl Checker {
     }
 
     pub(crate) fn site(&mut self, at: &str, s: &Site) {
-        self.within(format_args!("{at}.latitude_deg"), s.latitude_deg, -90.0, 90.0, "degrees");
-        self.within(format_args!("{at}.longitude_deg"), s.longitude_deg, -180.0, 180.0, "degrees");
-        self.within(format_args!("{at}.height_m"), s.height_m, -450.0, 6000.0, "m");
+        self.place_on_earth(at, s.latitude_deg, s.longitude_deg, s.height_m);
         self.within(format_args!("{at}.zenith_v_mag"), s.zenith_v_mag, 14.0, 22.5, "mag/arcsec^2");
         self.maybe_within(format_args!("{at}.k_v"), s.k_v, 0.05, 2.0, "mag per airmass");
         self.lamps(&format!("{at}.lamps"), &s.lamps);
@@ -198,6 +196,13 @@ impl Checker {
         if let Some(i) = horizon_deg.windows(2).position(|w| w[1][0] <= w[0][0]) {
             self.wrong(format!("{at}[{}]", i + 1), "its azimuth is not above the one before it; azimuths must ascend");
         }
+    }
+
+    /// Where somebody observes from.
+    pub(crate) fn place_on_earth(&mut self, at: &str, latitude_deg: f64, longitude_deg: f64, height_m: f64) {
+        self.within(format_args!("{at}.latitude_deg"), latitude_deg, -90.0, 90.0, "degrees");
+        self.within(format_args!("{at}.longitude_deg"), longitude_deg, -180.0, 180.0, "degrees");
+        self.within(format_args!("{at}.height_m"), height_m, -450.0, 6000.0, "m");
     }
 
     /// Where something is on the sky.

@@ -1,10 +1,11 @@
 //! One channel behind one filter, as rates that scale: a brighter sky, a fainter target, a copy of the filter whose centre is off.
 //! Rates are linear in light, so that no spectrum is integrated again.
 
-use crate::light::lines::{LINES, Quantity};
+use crate::light::lines::{LINES, PerQuantity, Quantity};
 use crate::path::filter::response::{FilterResponse, RECORDED_FROM};
 use crate::path::rates::Rates;
 use crate::path::scales::Scales;
+use crate::path::sky::part::SkyPart;
 
 /// One channel behind one filter.
 #[derive(Clone, Debug, PartialEq)]
@@ -17,8 +18,8 @@ pub struct ChannelModel {
     pub pixels: f64,
     /// Rates with the filter's centre low by its tolerance, nominal, and high by it.
     pub(super) copies: [Rates; 3],
-    /// Quantities that the channel records, by [`Quantity::ALL`].
-    pub records: [bool; 5],
+    /// Quantities that the channel records.
+    pub records: PerQuantity<bool>,
 }
 
 impl ChannelModel {
@@ -34,11 +35,11 @@ impl ChannelModel {
         let (wl, wm, wh) = (centre * (centre - 1.0) / 2.0, 1.0 - centre * centre, centre * (centre + 1.0) / 2.0);
         let mix = |l: f64, m: f64, h: f64| (wl * l + wm * m + wh * h).max(0.0);
         let mut out = *mid;
-        for i in 0..5 {
-            out.target[i] = mix(low.target[i], mid.target[i], high.target[i]);
+        for q in Quantity::ALL {
+            out.target[q] = mix(low.target[q], mid.target[q], high.target[q]);
         }
-        for i in 0..4 {
-            out.sky[i] = mix(low.sky[i], mid.sky[i], high.sky[i]);
+        for part in SkyPart::ALL {
+            out.sky[part] = mix(low.sky[part], mid.sky[part], high.sky[part]);
         }
         out.scaled(scales)
     }
@@ -46,7 +47,7 @@ impl ChannelModel {
 
 /// Which quantities a channel records: a line where the filter passes enough of it and the target emits it, a continuum wherever any
 /// of it arrives.
-pub fn recorded(rates: &Rates, filter: &FilterResponse) -> [bool; 5] {
+pub fn recorded(rates: &Rates, filter: &FilterResponse) -> PerQuantity<bool> {
     let passes = |q: Quantity| LINES.iter().zip(filter.at_lines).any(|(l, t)| l.quantity == q && t >= RECORDED_FROM);
-    Quantity::ALL.map(|q| rates.of(q) > 0.0 && (q == Quantity::Continuum || passes(q)))
+    PerQuantity(Quantity::ALL).map(|q| rates.of(q) > 0.0 && (q == Quantity::Continuum || passes(q)))
 }

@@ -120,7 +120,7 @@ impl Instrument {
     /// by `centre` tolerances; channels that record it are combined with inverse-variance weights: the squares add.
     pub fn snr2(&self, channels: &[ChannelModel], q: Quantity, sub_s: f64, subs: f64, scales: &Scales, centre: f64) -> f64 {
         let noisier = Self { gain: GainPoint { read_noise_e: self.gain.read_noise_e * scales.read_noise, ..self.gain }, ..*self };
-        let recording = channels.iter().filter(|c| c.records[q as usize]);
+        let recording = channels.iter().filter(|c| c.records[q]);
         recording.map(|c| noisier.channel_snr2(&c.rates(scales, centre), q, c.pixels, sub_s, subs)).fold(0.0, |a, b| a + b)
     }
 
@@ -150,6 +150,7 @@ mod tests {
     use super::*;
     use crate::common::{bands, evaluate, ic_443, tables, through};
     use crate::path::scene::Scene;
+    use crate::path::sky::part::SkyPart;
     use crate::scenario::exposure::Filter;
     use crate::signal::rig::Rig;
 
@@ -218,7 +219,7 @@ mod tests {
         for c in &channels {
             let (r, scaled) = (c.nominal(), c.rates(&Scales { target: 2.0, artificial: 0.0, ..Scales::ONE }, 0.0));
             assert!((scaled.of(Quantity::Ha) / r.of(Quantity::Ha) - 2.0).abs() < 1e-12);
-            assert!((scaled.background() - r.sky[0]).abs() < 1e-12 && scaled.background() < r.background());
+            assert!((scaled.background() - r.sky[SkyPart::Natural]).abs() < 1e-12 && scaled.background() < r.background());
         }
     }
 }

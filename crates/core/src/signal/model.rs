@@ -4,13 +4,14 @@
 
 use std::collections::BTreeMap;
 
-use crate::light::lines::Quantity;
+use crate::light::lines::{PerQuantity, Quantity};
 use crate::light::tables::Tables;
 use crate::path::filter::report::{LineTransmission, line_transmissions};
 use crate::path::filter::response::{BROAD_NM, FilterCache};
 use crate::path::rates::Rates;
 use crate::path::scales::Scales;
 use crate::path::scene::Scene;
+use crate::path::sky::part::PerSkyPart;
 use crate::path::stages::Stages;
 use crate::scenario::check::Checked;
 use crate::scenario::document::Scenario;
@@ -28,8 +29,8 @@ const COPIES_BELOW_NM: f64 = 60.0;
 pub struct Model {
     /// Target and sky.
     pub scene: Scene,
-    /// V brightness of natural sky, artificial light, moonlight and twilight towards the target, mag/arcsec^2.
-    pub sky_mags: [Option<f64>; 4],
+    /// V brightness of each part of the sky towards the target, mag/arcsec^2.
+    pub sky_mags: PerSkyPart<Option<f64>>,
     /// The light paths in the scenario's order.
     pub paths: Vec<LightPath>,
 }
@@ -56,8 +57,8 @@ pub struct ExposureModel {
     pub channels: Vec<ChannelModel>,
     /// Rates of each channel without the filter.
     pub open: Vec<Rates>,
-    /// Light left after each stage, by [`Quantity::ALL`].
-    pub stages: [Option<Stages>; 5],
+    /// Light left after each stage.
+    pub stages: PerQuantity<Option<Stages>>,
     /// What the filter passes of each line; empty for no filter.
     pub transmissions: BTreeMap<Quantity, LineTransmission>,
 }
@@ -72,7 +73,7 @@ impl ExposureModel {
     pub fn deciding(&self) -> &ChannelModel {
         let worth = |c: &ChannelModel| {
             let r = c.nominal();
-            let signal = Quantity::ALL.into_iter().filter(|q| c.records[*q as usize]).map(|q| r.of(q)).fold(0.0, f64::max);
+            let signal = Quantity::ALL.into_iter().filter(|q| c.records[*q]).map(|q| r.of(q)).fold(0.0, f64::max);
             signal * c.pixels.sqrt() / r.total().sqrt().max(1e-12)
         };
         self.channels.iter().max_by(|a, b| worth(a).total_cmp(&worth(b))).unwrap_or_else(|| unreachable!("an exposure has a channel"))
@@ -85,7 +86,7 @@ impl ExposureModel {
 
     /// Whether any channel records the quantity.
     pub fn records(&self, q: Quantity) -> bool {
-        self.channels.iter().any(|c| c.records[q as usize])
+        self.channels.iter().any(|c| c.records[q])
     }
 }
 
@@ -103,7 +104,7 @@ impl Model {
     fn built(scenario: &Checked, tables: &Tables, copies: bool) -> Self {
         let s = scenario.scenario();
         let scene = Scene::new(s, tables);
-        let sky_mags = scene.sky.named().map(|(_, part)| tables.v_mag(part));
+        let sky_mags = scene.sky.each().map(|part| tables.v_mag(part));
         let mut cache = FilterCache::new();
         let paths = s.contenders.iter().map(|c| {
             let rig = Rig::new(s, &scene, c);
@@ -183,7 +184,7 @@ impl LightPath {
             let subs = 3600.0 * e.share / (e.sub_s + self.instrument.between_s);
             self.instrument.channel_snr2(c.nominal(), q, c.pixels, e.sub_s, subs)
         };
-        let best = seen.filter(|(.., c)| c.records[q as usize]).max_by(|a, b| worth(a).total_cmp(&worth(b)))?;
+        let best = seen.filter(|(.., c)| c.records[q]).max_by(|a, b| worth(a).total_cmp(&worth(b)))?;
         let r = best.2.rates(scales, centres.get(best.0).copied().unwrap_or(0.0));
         (r.background() > 0.0).then(|| r.of(q) / r.background())
     }
@@ -255,7 +256,8 @@ mod tests {
         let twice = Scales { target: 2.0, artificial: 3.0, rest_of_sky: 0.5, dark: 4.0, ..Scales::ONE };
         let s = r.scaled(&twice);
         assert_eq!((s.of(Quantity::Ha), s.dark), (2.0 * r.of(Quantity::Ha), 4.0 * r.dark));
-        assert_eq!(s.sky, [0.5 * r.sky[0], 3.0 * r.sky[1], 0.5 * r.sky[2], 0.5 * r.sky[3]]);
+        let [natural, lamps, moon, twilight] = r.sky.0;
+        assert_eq!(s.sky.0, [0.5 * natural, 3.0 * lamps, 0.5 * moon, 0.5 * twilight]);
         assert_eq!(twice.times(&twice).artificial, 9.0);
         assert_eq!(Scales::ONE.times(&twice), twice);
         let darker = Scales::darker_sky(2.5);

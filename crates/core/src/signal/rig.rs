@@ -1,7 +1,7 @@
 //! One rig under one scene, asked about any filter: the common ground of the scenario's own exposures, of ranking filters and of
 //! sweeping bands. Only here does a light path's model integrate spectra.
 
-use crate::light::lines::Quantity;
+use crate::light::lines::{PerQuantity, Quantity};
 use crate::path::filter::response::{BROAD_NM, FilterResponse};
 use crate::path::filter::weights::FilterInCone;
 use crate::path::rates::{Rates, rates};
@@ -111,9 +111,9 @@ impl<'a> Rig<'a> {
         self.through(filter, &self.contender.optics, 0.0)
     }
 
-    /// What each stage leaves of each quantity behind a filter, by [`Quantity::ALL`].
-    pub fn stages(&self, filter: &FilterResponse) -> [Option<Stages>; 5] {
-        Quantity::ALL.map(|q| stages(self.scene, &self.scenario.target, self.contender, filter, &self.channels, q))
+    /// What each stage leaves of each quantity behind a filter.
+    pub fn stages(&self, filter: &FilterResponse) -> PerQuantity<Option<Stages>> {
+        PerQuantity(Quantity::ALL).map(|q| stages(self.scene, &self.scenario.target, self.contender, filter, &self.channels, q))
     }
 }
 

@@ -85,6 +85,8 @@ pub fn time_to_goal_s(goal: f64, snr: impl Fn(f64) -> f64) -> Option<f64> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::light::lines::PerQuantity;
+    use crate::path::sky::part::PerSkyPart;
 
     /// Howell 2006, Handbook of CCD Astronomy, section 4.4, worked example (figures quoted from memory): a star of
     /// 24 013 ADU at 5 e-/ADU in one pixel, sky 620 ADU, dark current 1.8 e-, read noise 5 e-, sky from 200
@@ -121,7 +123,8 @@ mod tests {
 
     #[test]
     fn nothing_exposed_or_nothing_shining_has_no_signal() {
-        let rates = Rates { target: [0.1, 0.0, 0.0, 0.0, 0.0], sky: [0.2, 0.0, 0.0, 0.0], dark: 0.01, star_v0: 0.0 };
+        let rates =
+            Rates { target: PerQuantity([0.1, 0.0, 0.0, 0.0, 0.0]), sky: PerSkyPart([0.2, 0.0, 0.0, 0.0]), dark: 0.01, star_v0: 0.0 };
         let terms = StackTerms::new(&rates, 100.0, 2.0, 10.0, Calibration::default());
         assert_eq!((terms.snr(5.0, 0.0), terms.snr(0.0, 9.0), terms.snr(-1.0, 9.0), terms.snr(5.0, -1.0)), (0.0, 0.0, 0.0, 0.0));
         assert!((terms.collected_e - 31.0).abs() < 1e-12 && (terms.light_e - 30.0).abs() < 1e-12 && (terms.dark_e - 1.0).abs() < 1e-12);

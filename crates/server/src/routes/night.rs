@@ -45,16 +45,8 @@ pub(crate) struct NightSite {
 
 impl NightSite {
     pub fn place(&self) -> Result<Place, Problem> {
-        if !(-90.0..=90.0).contains(&self.latitude_deg) {
-            return Err(Problem::field("site.latitude_deg", "give -90 to 90 degrees"));
-        }
-        if !(-180.0..=180.0).contains(&self.longitude_deg) {
-            return Err(Problem::field("site.longitude_deg", "give -180 to 180 degrees"));
-        }
-        if !(-450.0..=9000.0).contains(&self.height_m) {
-            return Err(Problem::field("site.height_m", "give -450 to 9000 m"));
-        }
-        Ok(Place { latitude_deg: self.latitude_deg, longitude_deg: self.longitude_deg, height_m: self.height_m })
+        let place = Place { latitude_deg: self.latitude_deg, longitude_deg: self.longitude_deg, height_m: self.height_m };
+        place.check("site").map_err(Problem::fields)
     }
 
     pub fn zone(&self) -> Result<jiff::tz::TimeZone, Problem> {
@@ -81,9 +73,7 @@ pub(crate) struct SkyPlace {
 
 pub(crate) fn direction(app: &App, given: Option<SkyPlace>, name: &str, path: &str) -> Result<Direction, Problem> {
     match given {
-        Some(p) if !(0.0..360.0).contains(&p.ra_deg) => Err(Problem::field(&format!("{path}.ra_deg"), "give 0 to less than 360 degrees")),
-        Some(p) if !(-90.0..=90.0).contains(&p.dec_deg) => Err(Problem::field(&format!("{path}.dec_deg"), "give -90 to 90 degrees")),
-        Some(p) => Ok(Direction { ra_deg: p.ra_deg, dec_deg: p.dec_deg }),
+        Some(p) => Direction { ra_deg: p.ra_deg, dec_deg: p.dec_deg }.check(path).map_err(Problem::fields),
         None => app.catalogue.get(name).map(|o| Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }).ok_or_else(|| {
             Problem::field(path, format!("the catalogue holds no \"{name}\": give right ascension and declination in degrees"))
         }),

@@ -66,7 +66,7 @@ pub(super) fn conflict(v: &View, draws: PathDraws) -> Option<Conflict> {
     let mut lines: Vec<(Quantity, &ChannelModel)> = Vec::new();
     for q in Quantity::ALL.into_iter().filter(|q| *q != Quantity::Continuum) {
         let leading = v.model.leading(q);
-        if leading.records[q as usize] && leading.nominal().of(q) > 0.0 && lines.iter().all(|(_, c)| c.name != leading.name) {
+        if leading.records[q] && leading.nominal().of(q) > 0.0 && lines.iter().all(|(_, c)| c.name != leading.name) {
             lines.push((q, leading));
         }
     }

@@ -80,7 +80,7 @@ pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
 fn toward_target_v_mag(v: &View, r: &Rates, light: f64) -> Option<f64> {
     let sky = &v.s.sky;
     let natural_linear = linear_from_mag(sky.natural_v_mag) * van_rhijn(sky.target_altitude_deg);
-    let [natural, lamps, moon, twilight] = r.sky;
+    let [natural, lamps, moon, twilight] = r.sky.0;
     let left = light - natural - moon - twilight;
     if lamps <= 0.0 || left <= 0.0 {
         return None;

@@ -6,6 +6,7 @@ use crate::common::{bands, evaluate, ic_443, tables, through};
 use crate::decide::sub::criteria::{advised, cost, school_label, school_sub};
 use crate::decide::sub::view::{Spread, View};
 use crate::decide::uncertainty::draws::{Draws, Range, span};
+use crate::path::sky::part::PerSkyPart;
 use crate::scenario::choices::{Purpose, SubCriterion};
 use crate::scenario::document::Scenario;
 use crate::signal::model::Model;
@@ -102,7 +103,7 @@ fn every_school_asks_for_what_it_says() {
     let t = of(SubCriterion::TestShot);
     let best = crate::light::lines::Quantity::ALL
         .into_iter()
-        .filter(|q| deciding.records[*q as usize])
+        .filter(|q| deciding.records[*q])
         .map(|q| {
             let signal = r.of(q) * t * deciding.pixels;
             signal / ((r.total() * t + r2) * deciding.pixels).sqrt()
@@ -131,7 +132,7 @@ fn under_no_sky_at_all_the_sky_s_schools_give_no_length() {
     let b = Bench::of(s);
     let v = b.view(0);
     let mut dark = *v.model.deciding().nominal();
-    dark.sky = [0.0; 4];
+    dark.sky = PerSkyPart::default();
     dark.dark = 0.0;
     for school in [SubCriterion::Excess, SubCriterion::Swamp, SubCriterion::HistogramAdu, SubCriterion::HistogramFraction] {
         assert_eq!(school_sub(&v, v.model.deciding(), school, &dark), None, "{school:?}");

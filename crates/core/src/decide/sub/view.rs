@@ -87,7 +87,7 @@ impl View<'_> {
 /// The quantity that a channel carries most light of.
 pub(super) fn main_quantity(c: &ChannelModel) -> Option<Quantity> {
     let r = c.nominal();
-    Quantity::ALL.into_iter().filter(|q| c.records[*q as usize]).max_by(|a, b| r.of(*a).total_cmp(&r.of(*b)))
+    Quantity::ALL.into_iter().filter(|q| c.records[*q]).max_by(|a, b| r.of(*a).total_cmp(&r.of(*b)))
 }
 
 pub(super) fn view<'a>(s: &'a Scenario, contender: &'a Contender, at: usize, path: &'a LightPath, gain: &'a GainPoint) -> View<'a> {

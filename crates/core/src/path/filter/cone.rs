@@ -3,6 +3,14 @@
 /// Where the centre of a band lies for light at `angle_deg` to the filter's axis, nm.
 ///
 /// lambda(theta) = lambda(0) sqrt(1 - (sin theta / n_eff)^2), the standard thin-film result.
+///
+/// ```
+/// use salt_lamp_core::path::filter::band_centre_shifted_nm;
+///
+/// // Light from the rim of an f/2 cone meets a filter at 14 degrees: the band slides 5 nm to the blue.
+/// let slid = band_centre_shifted_nm(656.3, 14.0, 1.9);
+/// assert!((656.3 - slid - 5.3).abs() < 0.2, "{slid}");
+/// ```
 pub fn band_centre_shifted_nm(centre_nm: f64, angle_deg: f64, n_eff: f64) -> f64 {
     centre_nm * (1.0 - (angle_deg.to_radians().sin() / n_eff).powi(2)).sqrt()
 }

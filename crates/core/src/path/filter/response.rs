@@ -3,6 +3,7 @@
 
 use crate::light::lines::LINES;
 use crate::path::filter::weights::FilterInCone;
+use crate::path::sky::part::PerSkyPart;
 use crate::path::sky::parts::SkyParts;
 use crate::scenario::exposure::{Filter, Passband};
 use crate::scenario::rig::Contender;
@@ -20,7 +21,7 @@ pub struct FilterResponse {
     /// Transmission at each of [`LINES`].
     pub at_lines: [f64; LINES.len()],
     /// Transmission at each line of each sky part.
-    pub(crate) at_sky_lines: [Vec<f64>; 4],
+    pub(crate) at_sky_lines: PerSkyPart<Vec<f64>>,
 }
 
 impl FilterResponse {
@@ -29,7 +30,7 @@ impl FilterResponse {
         Self {
             weights: filter.weights(),
             at_lines: LINES.map(|l| filter.at(l.wavelength_nm)),
-            at_sky_lines: sky.named().map(|(_, s)| s.lines.iter().map(|l| filter.at(l.wavelength_nm)).collect()),
+            at_sky_lines: sky.each().map(|s| s.lines.iter().map(|l| filter.at(l.wavelength_nm)).collect()),
         }
     }
 

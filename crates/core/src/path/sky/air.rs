@@ -22,6 +22,13 @@ const V_NM: f64 = 550.0;
 ///
 /// Kasten & Young 1989, Appl. Opt. 28, 4735: 1 / (sin a + 0.50572 (a + 6.07995)^-1.6364).
 /// Altitudes below the horizon are treated as the horizon.
+///
+/// ```
+/// use salt_lamp_core::path::sky::airmass;
+///
+/// assert!((airmass(90.0) - 1.0).abs() < 1e-3);
+/// assert!((airmass(30.0) - 1.99).abs() < 0.01);
+/// ```
 pub fn airmass(altitude_deg: f64) -> f64 {
     let a = altitude_deg.clamp(0.0, 90.0);
     (1.0 / (a.to_radians().sin() + 0.50572 * (a + 6.07995).powf(-1.6364))).max(1.0)

@@ -5,6 +5,7 @@ pub(crate) mod air;
 pub(crate) mod artificial;
 pub(crate) mod moon;
 pub(crate) mod natural;
+pub(crate) mod part;
 pub(crate) mod parts;
 pub(crate) mod twilight;
 
@@ -12,5 +13,6 @@ pub use air::{AEROSOL_CLEAR_MAG, Air, airmass};
 pub use artificial::{artificial_linear, artificial_linear_at, lamp_growth, lamp_mix};
 pub use moon::{MoonTerms, moon_mag_krisciunas_schaefer, moon_spectrum};
 pub use natural::{AIRGLOW, natural_zenith, van_rhijn};
+pub use part::{PerSkyPart, SkyPart};
 pub use parts::{SkyParts, total_mag};
 pub use twilight::{TWILIGHT_FROM_DEG, TWILIGHT_UNTIL_DEG, twilight_spectrum, twilight_zenith_mag};

@@ -7,6 +7,7 @@ use crate::path::sky::air;
 use crate::path::sky::artificial::{artificial_linear, lamp_mix};
 use crate::path::sky::moon::moon_spectrum;
 use crate::path::sky::natural::{natural_zenith, van_rhijn};
+use crate::path::sky::part::PerSkyPart;
 use crate::path::sky::twilight::twilight_spectrum;
 use crate::scenario::sky::Sky;
 
@@ -42,13 +43,13 @@ impl SkyParts {
         Self { natural, artificial, moon, twilight, air }
     }
 
-    /// The four parts with their names, in the order in which results list them.
-    pub fn named(&self) -> [(&'static str, &Spectrum); 4] {
-        [("natural", &self.natural), ("artificial", &self.artificial), ("moon", &self.moon), ("twilight", &self.twilight)]
+    /// The four parts.
+    pub fn each(&self) -> PerSkyPart<&Spectrum> {
+        PerSkyPart([&self.natural, &self.artificial, &self.moon, &self.twilight])
     }
 }
 
 /// Sum of magnitudes as light; `None` entries are no light.
-pub fn total_mag(parts: &[Option<f64>]) -> Option<f64> {
+pub fn total_mag(parts: &PerSkyPart<Option<f64>>) -> Option<f64> {
     crate::light::units::mag_from_linear(parts.iter().flatten().map(|&m| linear_from_mag(m)).sum())
 }

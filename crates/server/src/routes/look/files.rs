@@ -4,6 +4,7 @@ use axum::body::Body as Bytes;
 use axum::extract::State;
 use axum::response::Response;
 use salt_lamp_core::look::{LookView, whole_sub};
+use salt_lamp_core::night::Direction;
 use salt_lamp_core::{Checked, Scenario};
 use salt_lamp_formats::picture::write_png;
 use salt_lamp_formats::simulated::{Centre, Simulated};
@@ -95,9 +96,10 @@ fn wanted(app: &App, q: FileQuestion) -> Result<Wanted, Problem> {
         return Err(Problem::field("exposure", format!("there is no exposure {}; count from 0", q.exposure)));
     }
     let centre = match q.centre {
-        Some(c) if !(0.0..360.0).contains(&c.ra_deg) => return Err(Problem::field("centre.ra_deg", "give 0 to less than 360 degrees")),
-        Some(c) if !(-90.0..=90.0).contains(&c.dec_deg) => return Err(Problem::field("centre.dec_deg", "give -90 to 90 degrees")),
-        Some(c) => Some(Centre { ra_deg: c.ra_deg, dec_deg: c.dec_deg, position_angle_deg: c.position_angle_deg }),
+        Some(c) => {
+            let at = Direction { ra_deg: c.ra_deg, dec_deg: c.dec_deg }.check("centre").map_err(Problem::fields)?;
+            Some(Centre { ra_deg: at.ra_deg, dec_deg: at.dec_deg, position_angle_deg: c.position_angle_deg })
+        }
         None => app.catalogue.get(&s.target.name).map(|o| Centre { ra_deg: o.ra_deg, dec_deg: o.dec_deg, position_angle_deg: 0.0 }),
     };
     Ok(Wanted { view, contender: q.contender, exposure: q.exposure, kind: q.kind, centre, scenario })

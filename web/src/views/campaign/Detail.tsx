@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import { Trash2 } from "lucide-react";
+import { Link } from "react-router";
+import { answerOf, api, type Campaign, type StoredCampaign } from "@/api/client";
+import { IconButton } from "@/parts/controls/Button";
+import { tonightDate, useSites } from "@/parts/evening";
+import type { useOfferUndo } from "@/parts/useOfferUndo";
+import { Framing } from "./Framing";
+import { Goals } from "./Goals";
+import { Nights } from "./Nights";
+
+type Props = {
+  stored: StoredCampaign;
+  change: (how: (c: Campaign) => Campaign) => Promise<void>;
+  offerUndo: ReturnType<typeof useOfferUndo>;
+  remove: (c: StoredCampaign) => Promise<void>;
+};
+
+/** One campaign: its goals, what stays the same, and its nights. */
+export function Detail({ stored, change, remove, offerUndo }: Props) {
+  const c = stored.campaign;
+  const sites = useSites();
+  const date = tonightDate(sites.find((x) => x.id === c.site)?.site);
+  const { data: state } = useQuery({
+    queryKey: ["campaign-state", stored.id, stored.revision, date],
+    queryFn: () =>
+      answerOf(api.GET("/api/v1/campaigns/{id}/state", { params: { path: { id: stored.id }, query: { date } } })),
+    placeholderData: (was) => was,
+  });
+  const rename = (title: string) => {
+    if (title.trim() && title !== c.title) void change((now) => ({ ...now, title }));
+  };
+  return (
+    <div className="flex min-w-0 flex-col gap-3">
+      <div className="flex flex-wrap items-center gap-2">
+        <input
+          aria-label="Title of the campaign"
+          defaultValue={c.title}
+          maxLength={200}
+          onBlur={(e) => rename(e.target.value)}
+          className="min-w-40 grow rounded bg-transparent px-1 text-[1.3rem] font-medium hover:bg-surface focus:bg-well"
+        />
+        <Link
+          to={`/night?campaign=${stored.id}`}
+          className="inline-flex h-8 items-center rounded-md bg-salt px-2.5 font-semibold text-on-salt hover:brightness-110"
+        >
+          Plan tonight
+        </Link>
+        <IconButton label="Delete this campaign" onClick={() => void remove(stored)}>
+          <Trash2 size={16} aria-hidden />
+        </IconButton>
+      </div>
+      <Goals {...{ state, change }} />
+      <div className="grid grid-cols-2 gap-3 max-xl:grid-cols-1">
+        <Framing {...{ sites, change }} campaign={c} />
+        <Nights {...{ state, date, change, offerUndo }} campaign={c} />
+      </div>
+    </div>
+  );
+}

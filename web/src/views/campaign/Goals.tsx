@@ -1,0 +1,61 @@
+import type { Campaign, CampaignState } from "@/api/client";
+import { NumberField } from "@/parts/controls/NumberField";
+import { many, percent, snr } from "@/parts/format";
+import { hue, QUANTITY_LABELS } from "@/theme/marks";
+import { Crystal } from "./Crystal";
+
+type Props = { state: CampaignState | undefined; change: (how: (c: Campaign) => Campaign) => Promise<void> };
+
+/** Every goal as a crystal that fills, what comes next, and when all may be full. */
+export function Goals({ state: s, change }: Props) {
+  const several = (exposure: number) => (s?.goals.filter((g) => g.exposure === exposure).length ?? 0) > 1;
+  return (
+    <section aria-label="Goals" className="rounded-xl bg-surface px-5 py-3">
+      <div className="flex flex-wrap gap-x-10 gap-y-4">
+        {s?.goals.map((g, at) => (
+          <div key={`${g.exposure}${g.quantity}`} className="flex items-center gap-3">
+            <Crystal
+              progress={g.progress}
+              colour={hue(g.quantity ?? "continuum")}
+              label={several(g.exposure) && g.quantity ? `${g.filter}, ${QUANTITY_LABELS[g.quantity]}` : g.filter}
+            />
+            <div>
+              <div className="font-medium">{g.filter}</div>
+              <div className="text-[0.88rem] text-muted">{g.quantity ? QUANTITY_LABELS[g.quantity] : ""}</div>
+              <div className="num text-[1.4rem] text-decide">{percent(g.progress)}</div>
+              <div className="num text-[0.9rem]">
+                SNR {snr(g.snr)} of {g.goal_snr}, {many(g.subs)}
+              </div>
+              <div className="mt-1 w-28">
+                <NumberField
+                  label="Goal SNR"
+                  value={g.goal_snr}
+                  min={0.1}
+                  max={1000}
+                  onChange={(v) =>
+                    void change((now) => ({
+                      ...now,
+                      goals: now.goals.map((x, i) => (i === at ? { ...x, snr: v } : x)),
+                    }))
+                  }
+                />
+              </div>
+            </div>
+          </div>
+        ))}
+      </div>
+      <p className="mt-3 text-[1.02rem]" data-testid="campaign-next">
+        {s?.next}
+      </p>
+      <p className="text-[0.95rem]" data-testid="campaign-forecast">
+        {s?.forecast.median_nights === 0
+          ? "It is finished."
+          : s?.median_date
+            ? `Likely finished by ${s.median_date} (${s.forecast.clear_nights} clear nights); nine runs in ten by ${s.ninety_date ?? "later than a year from now"}.`
+            : s
+              ? "Not finished within a year at this share of clear nights: lower a goal, or take a faster path."
+              : "…"}
+      </p>
+    </section>
+  );
+}

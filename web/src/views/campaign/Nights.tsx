@@ -1,0 +1,104 @@
+import { Pencil, Plus, Trash2 } from "lucide-react";
+import { useState } from "react";
+import type { Campaign, CampaignState } from "@/api/client";
+import { Button, IconButton } from "@/parts/controls/Button";
+import { many } from "@/parts/format";
+import type { useOfferUndo } from "@/parts/useOfferUndo";
+import type { CampaignNight } from "./counted";
+import { NightDialog } from "./NightDialog";
+
+type Props = {
+  campaign: Campaign;
+  state: CampaignState | undefined;
+  /** The evening that is now. */
+  date: string;
+  change: (how: (c: Campaign) => Campaign) => Promise<void>;
+  offerUndo: ReturnType<typeof useOfferUndo>;
+};
+
+/** The nights of a campaign: planned, shot, or typed in by hand. */
+export function Nights({ campaign: c, state: s, date, change, offerUndo }: Props) {
+  const [editing, setEditing] = useState<CampaignNight | null>(null);
+  const rig = c.scenario.contenders[c.contender];
+  const takeOut = async (night: CampaignNight) => {
+    const key = JSON.stringify(night);
+    await change((now) => ({ ...now, nights: now.nights?.filter((n) => JSON.stringify(n) !== key) }));
+    offerUndo(`${night.date} taken out of ${c.title}`, () =>
+      change((now) => ({
+        ...now,
+        nights: [...(now.nights ?? []), night].sort((a, b) => a.date.localeCompare(b.date)),
+      })),
+    );
+  };
+  /** A night in the place of another, or a new one; an evening counts once. */
+  const keepNight = async (was: CampaignNight, night: CampaignNight): Promise<string | null> => {
+    const key = JSON.stringify(was);
+    const others = (c.nights ?? []).filter((n) => JSON.stringify(n) !== key);
+    if (others.some((n) => n.date === night.date && !n.planned))
+      return `${night.date} is recorded already: edit it instead.`;
+    await change((now) => ({
+      ...now,
+      nights: [...(now.nights ?? []).filter((n) => JSON.stringify(n) !== key && n.date !== night.date), night].sort(
+        (a, b) => a.date.localeCompare(b.date),
+      ),
+    }));
+    setEditing(null);
+    return null;
+  };
+  return (
+    <section aria-label="Nights" className="rounded-xl bg-surface px-4 py-3">
+      <div className="flex items-center">
+        <h2 className="mb-1 grow text-[1.02rem] font-medium">Nights</h2>
+        <Button
+          look="quiet"
+          onClick={() => setEditing({ date, shots: [], note: "", planned: false })}
+          data-testid="add-night"
+        >
+          <Plus size={14} aria-hidden /> A night by hand
+        </Button>
+      </div>
+      {editing && rig && (
+        <NightDialog
+          title={`What was taken for ${c.title}`}
+          night={editing}
+          exposures={rig.exposures}
+          perSub={s?.per_sub}
+          close={() => setEditing(null)}
+          save={(night) => keepNight(editing, night)}
+        />
+      )}
+      <table className="w-full text-[0.93rem]" data-testid="nights">
+        <tbody>
+          {(c.nights ?? []).map((n, i) => (
+            <tr key={`${n.date}${i}`} className="border-t border-edge/60 first:border-t-0">
+              <td className="num py-0.5 align-top whitespace-nowrap">{n.date}</td>
+              <td className="px-3">
+                {n.planned && <b className="font-medium text-amber">planned </b>}
+                {n.shots
+                  .map((x) => `${rig?.exposures[x.exposure]?.filter?.name ?? "no filter"}: ${many(x.subs)}`)
+                  .join(", ")}
+                {n.note && <span className="block text-muted">{n.note}</span>}
+              </td>
+              <td className="text-right whitespace-nowrap">
+                {n.planned && (
+                  <Button look="quiet" onClick={() => setEditing(n)}>
+                    Shot
+                  </Button>
+                )}
+                <IconButton label={`Edit ${n.date}`} onClick={() => setEditing(n)}>
+                  <Pencil size={14} aria-hidden />
+                </IconButton>
+                <IconButton label={`Take out ${n.date}`} onClick={() => void takeOut(n)}>
+                  <Trash2 size={14} aria-hidden />
+                </IconButton>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {(c.nights ?? []).length === 0 && (
+        <p className="text-muted">None yet. Plan tonight, and record what was shot from the night's page.</p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,67 @@
+import { Button } from "@/parts/controls/Button";
+import { NumberField } from "@/parts/controls/NumberField";
+import { range } from "@/parts/range";
+import { Source } from "./Source";
+
+export type Band = { centre_nm: number; fwhm_nm: number; peak: number; order: number };
+type Props = {
+  bands: Band[];
+  edit: (path: string, value: unknown) => void;
+  wrong: (path: string) => string | undefined;
+  sourceOf: (path: string) => string;
+  /** Puts a curve of the same shape in the bands' place. */
+  asCurve: () => void;
+};
+
+/** The passbands of a filter. */
+export function BandFields({ bands, edit, wrong, sourceOf, asCurve }: Props) {
+  return (
+    <div className="mt-4">
+      <h3 className="font-medium">Bands</h3>
+      {bands.map((b, i) => (
+        <div key={i} className="mt-1.5 grid grid-cols-4 gap-3">
+          {(
+            [
+              ["centre_nm", "Centre", "nm"],
+              ["fwhm_nm", "Width", "nm"],
+              ["peak", "Peak", "0–1"],
+              ["order", "Edge steepness", undefined],
+            ] as const
+          ).map(([f, label, unit]) => (
+            <NumberField
+              key={f}
+              label={label}
+              unit={unit}
+              value={b[f]}
+              {...range("Passband", f)}
+              error={wrong(`filter.bands[${i}].${f}`)}
+              onChange={(v) =>
+                edit(
+                  "filter.bands",
+                  bands.map((x, j) => (j === i ? { ...x, [f]: v } : x)),
+                )
+              }
+            />
+          ))}
+        </div>
+      ))}
+      <Source text={sourceOf("filter.bands")} />
+      <div className="mt-2 flex gap-2">
+        <Button
+          look="quiet"
+          onClick={() => edit("filter.bands", [...bands, { centre_nm: 500.7, fwhm_nm: 7, peak: 0.9, order: 3 }])}
+        >
+          + Band
+        </Button>
+        {bands.length > 1 && (
+          <Button look="quiet" onClick={() => edit("filter.bands", bands.slice(0, -1))}>
+            Remove the last
+          </Button>
+        )}
+        <Button look="quiet" onClick={asCurve}>
+          Use a curve instead
+        </Button>
+      </div>
+    </div>
+  );
+}
