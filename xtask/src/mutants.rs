@@ -8,7 +8,7 @@
 //!
 //! Both work in a copy of the tree beneath target/, so that the sources are never touched.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 use std::fs;
 use std::path::{Path, PathBuf};
 use std::process::Command;
@@ -68,7 +68,7 @@ pub fn mutants(args: &[String]) -> Outcome {
     sample(wanted, number("--seed", Some(1))?, args.iter().any(|a| a == "--survivors"))
 }
 
-/// Copies the files that git knows or would take, those that changed only, so that builds stay warm.
+/// Copies the files that git knows or would take, those that changed only, so that builds stay warm, and drops what is gone.
 fn tree() -> Result<PathBuf, String> {
     let to = root().join("target/mutants/tree");
     let out = Command::new("git")
@@ -77,16 +77,36 @@ fn tree() -> Result<PathBuf, String> {
         .current_dir(root())
         .output()
         .map_err(|e| format!("xtask: git could not be started: {e}"))?;
+    let mut copied = BTreeSet::new();
     for name in String::from_utf8_lossy(&out.stdout).split('\0').filter(|n| !n.is_empty()) {
         let Ok(bytes) = fs::read(root().join(name)) else { continue };
         let at = to.join(name);
+        copied.insert(at.clone());
         if fs::read(&at).is_ok_and(|there| there == bytes) {
             continue;
         }
         fs::create_dir_all(at.parent().unwrap_or(&to)).map_err(|e| format!("xtask: {}: {e}", at.display()))?;
         fs::write(&at, bytes).map_err(|e| format!("xtask: {}: {e}", at.display()))?;
     }
+    // A file that moved must not stand in both places.
+    for sources in ["crates", "xtask/src"] {
+        drop_others(&to.join(sources), &copied)?;
+    }
     Ok(to)
+}
+
+/// Removes the files beneath a folder that are not among those wanted.
+fn drop_others(folder: &Path, wanted: &BTreeSet<PathBuf>) -> Result<(), String> {
+    let told = |e: std::io::Error| format!("xtask: {}: {e}", folder.display());
+    for entry in fs::read_dir(folder).map_err(told)? {
+        let path = entry.map_err(told)?.path();
+        if path.is_dir() {
+            drop_others(&path, wanted)?;
+        } else if !wanted.contains(&path) {
+            fs::remove_file(&path).map_err(told)?;
+        }
+    }
+    Ok(())
 }
 
 fn target() -> PathBuf {
@@ -303,5 +323,16 @@ mod tests {
         assert!(one[0].contains("light/") && one[1].contains("night/") && one[2].contains("light/"));
         assert_eq!(one, drawn(&all, 1).into_iter().map(|m| m.file).collect::<Vec<_>>());
         assert!((2..20).any(|seed| drawn(&all, seed).into_iter().map(|m| m.file).collect::<Vec<_>>() != one));
+    }
+
+    #[test]
+    fn a_file_that_moved_leaves_its_old_place() {
+        let folder = std::env::temp_dir().join(format!("salt-lamp-drop-{}", std::process::id()));
+        fs::create_dir_all(folder.join("room")).expect("made");
+        let (old, new) = (folder.join("room.rs"), folder.join("room/mod.rs"));
+        fs::write(&old, "").and_then(|()| fs::write(&new, "")).expect("written");
+        drop_others(&folder, &BTreeSet::from([new.clone()])).expect("dropped");
+        assert!(!old.exists() && new.exists());
+        fs::remove_dir_all(&folder).expect("removed");
     }
 }

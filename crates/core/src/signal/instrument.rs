@@ -148,23 +148,15 @@ pub fn leading(channels: &[ChannelModel], q: Quantity) -> Option<&ChannelModel> 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::common::{bands, evaluate, ic_443, tables, through};
+    use crate::common::{bands, colour_behind, evaluate, tables};
     use crate::path::scene::Scene;
     use crate::path::sky::part::SkyPart;
-    use crate::scenario::exposure::Filter;
     use crate::signal::rig::Rig;
-
-    /// The demo's colour camera behind one filter at a sub.
-    fn colour(filter: Option<Filter>, sub_s: f64) -> Scenario {
-        let mut s = ic_443();
-        s.contenders = vec![through(&s.contenders[2], vec![filter], sub_s)];
-        s
-    }
 
     #[test]
     fn an_information_rate_is_what_an_evaluation_gathers_per_second() {
         for filter in [None, Some(bands("dual", 7.0, &[656.3, 500.7]))] {
-            let s = colour(filter.clone(), 120.0);
+            let s = colour_behind(filter.clone(), 120.0);
             let scene = Scene::new(&s, &tables());
             let rig = Rig::new(&s, &scene, &s.contenders[0]);
             assert!(rig.is_colour());
@@ -186,7 +178,7 @@ mod tests {
     #[test]
     fn the_best_rate_is_no_slower_than_at_any_sub_of_the_leading_channel() {
         let filter = bands("Ha", 7.0, &[656.3]);
-        let s = colour(Some(filter.clone()), 120.0);
+        let s = colour_behind(Some(filter.clone()), 120.0);
         let scene = Scene::new(&s, &tables());
         let rig = Rig::new(&s, &scene, &s.contenders[0]);
         let channels = rig.through_own_cone(Some(&filter)).channels;
@@ -202,7 +194,7 @@ mod tests {
     #[test]
     fn a_line_that_is_not_recorded_counts_in_no_stack_but_in_a_sweep() {
         let filter = bands("Ha", 7.0, &[656.3]);
-        let s = colour(Some(filter.clone()), 120.0);
+        let s = colour_behind(Some(filter.clone()), 120.0);
         let scene = Scene::new(&s, &tables());
         let rig = Rig::new(&s, &scene, &s.contenders[0]);
         let channels = rig.through_own_cone(Some(&filter)).channels;
@@ -213,7 +205,7 @@ mod tests {
 
     #[test]
     fn scaled_light_is_scaled_part_by_part() {
-        let s = colour(None, 60.0);
+        let s = colour_behind(None, 60.0);
         let scene = Scene::new(&s, &tables());
         let channels = Rig::new(&s, &scene, &s.contenders[0]).through_own_cone(None).channels;
         for c in &channels {

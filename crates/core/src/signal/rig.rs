@@ -120,19 +120,12 @@ impl<'a> Rig<'a> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::common::{bands, ic_443, tables, through};
-
-    /// The demo's colour camera behind one filter at a sub.
-    fn colour(filter: Option<Filter>, sub_s: f64) -> Scenario {
-        let mut s = ic_443();
-        s.contenders = vec![through(&s.contenders[2], vec![filter], sub_s)];
-        s
-    }
+    use crate::common::{bands, colour_behind, tables};
 
     #[test]
     fn only_the_angles_of_the_light_follow_another_cone() {
         let filter = bands("Ha", 3.0, &[656.3]);
-        let s = colour(Some(filter.clone()), 60.0);
+        let s = colour_behind(Some(filter.clone()), 60.0);
         let scene = Scene::new(&s, &tables());
         let rig = Rig::new(&s, &scene, &s.contenders[0]);
         let slow = Optics { focal_length_mm: 1500.0, ..s.contenders[0].optics.clone() };

@@ -61,3 +61,10 @@ pub const KINDS: [TargetKind; 8] = [
     TargetKind::DarkNebula,
     TargetKind::Cluster,
 ];
+
+/// The demo's colour camera alone, behind one filter (or none) at a sub.
+pub fn colour_behind(filter: Option<Filter>, sub_s: f64) -> Scenario {
+    let mut s = ic_443();
+    s.contenders = vec![through(&s.contenders[2], vec![filter], sub_s)];
+    s
+}
