@@ -150,8 +150,23 @@ impl Served {
             .arg(&data)
             .spawn()
             .map_err(|e| format!("xtask: the server could not be started: {e}"))?;
-        std::thread::sleep(std::time::Duration::from_secs(2));
-        Ok(Self { server, port })
+        let mut served = Self { server, port };
+        served.answers()?;
+        Ok(served)
+    }
+
+    /// Waits until the server takes connections: at once on a quick machine, up to a minute on a slow one.
+    fn answers(&mut self) -> Outcome {
+        for _ in 0..600 {
+            if let Ok(Some(status)) = self.server.try_wait() {
+                return Err(format!("xtask: the server stopped before it answered ({status}); is port {} taken?", self.port));
+            }
+            if std::net::TcpStream::connect(format!("127.0.0.1:{}", self.port)).is_ok() {
+                return Ok(());
+            }
+            std::thread::sleep(std::time::Duration::from_millis(100));
+        }
+        Err(format!("xtask: nothing answers on port {} after a minute", self.port))
     }
 }
 
