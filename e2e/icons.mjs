@@ -4,7 +4,10 @@ import { chromium } from "@playwright/test";
 
 const at = new URL("../web/public/", import.meta.url);
 const lamp = readFileSync(new URL("lamp.svg", at), "utf8");
-const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium", args: ["--no-sandbox"] });
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  args: ["--no-sandbox"],
+});
 
 /** The lamp on the ground of its theme, or on nothing. */
 async function picture(size, ground, margin) {
@@ -24,7 +27,10 @@ writeFileSync(new URL("icon-192.png", at), await picture(192, "#16100d", 0.12));
 writeFileSync(new URL("icon-512.png", at), await picture(512, "#16100d", 0.12));
 
 // An icon file is a table of pictures; PNG is allowed in it.
-const pictures = [[16, await picture(16, "transparent", 0)], [32, await picture(32, "transparent", 0)]];
+const pictures = [
+  [16, await picture(16, "transparent", 0)],
+  [32, await picture(32, "transparent", 0)],
+];
 const table = Buffer.alloc(6 + 16 * pictures.length);
 table.writeUInt16LE(1, 2);
 table.writeUInt16LE(pictures.length, 4);

@@ -3,7 +3,16 @@ import { chromium } from "@playwright/test";
 import { shots } from "./shots.mjs";
 
 const [url, directory, ...only] = process.argv.slice(2);
-const browser = await chromium.launch({ executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium", args: ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update", "--disable-sync"] });
+const browser = await chromium.launch({
+  executablePath: process.env.CHROMIUM ?? "/usr/bin/chromium",
+  args: [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+  ],
+});
 for (const shot of shots.filter((s) => only.length === 0 || only.includes(s.name))) {
   const page = await browser.newPage({ viewport: shot.viewport ?? { width: 1280, height: 800 }, colorScheme: "dark" });
   if (shot.theme) await page.addInitScript((theme) => localStorage.setItem("salt-lamp.theme", theme), shot.theme);

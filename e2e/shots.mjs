@@ -5,18 +5,44 @@ export const shots = [
   { name: "bench", path: `${bench}?row=1` },
   { name: "bench-sub", path: `${bench}?row=1&chart=sub`, viewport: { width: 1280, height: 1120 } },
   { name: "bench-gain", path: `${bench}?row=0&chart=gain`, viewport: { width: 1280, height: 860 } },
-  { name: "bench-budget", path: "/bench/larch-lane-ngc-7822?row=1&chart=budget", viewport: { width: 1280, height: 980 } },
+  {
+    name: "bench-budget",
+    path: "/bench/larch-lane-ngc-7822?row=1&chart=budget",
+    viewport: { width: 1280, height: 980 },
+  },
   { name: "bench-look", path: `${bench}?row=1&chart=look&moon=60_35_60`, viewport: { width: 1280, height: 1700 } },
-  { name: "bench-worth", path: `${bench}?row=0&chart=worth`, viewport: { width: 1280, height: 1040 }, theme: "daylight" },
+  {
+    name: "bench-worth",
+    path: `${bench}?row=0&chart=worth`,
+    viewport: { width: 1280, height: 1040 },
+    theme: "daylight",
+  },
   { name: "report", path: `${bench}/report`, viewport: { width: 1000, height: 1180 } },
-  { name: "night", path: "/night?campaign=ic-443-winter&date=2027-01-28&then=NGC+3031", act: (page) => page.getByTestId("block-second-0").waitFor() },
+  {
+    name: "night",
+    path: "/night?campaign=ic-443-winter&date=2027-01-28&then=NGC+3031",
+    act: (page) => page.getByTestId("block-second-0").waitFor(),
+  },
   { name: "campaign", path: "/campaign" },
   { name: "night-ember", path: "/night?campaign=ic-443-winter&date=2027-01-28", theme: "ember", act: planned },
   { name: "bench-filters", path: `${bench}?row=1&chart=filters` },
   { name: "bench-spectrum", path: `${bench}?row=1&chart=spectrum&moon=60_35_80` },
   { name: "bench-bandwidth", path: `${bench}?row=1&chart=bandwidth`, theme: "daylight" },
   { name: "comparisons", path: "/bench" },
-  { name: "targets", path: "/targets?object=IC+443&list=tonight", viewport: { width: 1280, height: 900 } },
+  {
+    name: "targets",
+    path: "/targets?object=IC+1805&with=IC+1848&list=tonight",
+    viewport: { width: 1280, height: 1080 },
+    act: async (page) => {
+      await page.getByTestId("tonight-list").locator("li").first().waitFor();
+      await page.getByTestId("field-stars").waitFor();
+      await page
+        .getByText(/3 times the time of one/)
+        .first()
+        .waitFor();
+      await page.getByRole("img", { name: /^Where IC 1805 lies/ }).waitFor();
+    },
+  },
   { name: "shelf", path: "/shelf?kind=filter&id=uhc&compare=dual-7,uhc,sodium-notch" },
   { name: "licences", path: "/licences" },
   { name: "shelf-camera", path: "/shelf?kind=camera&id=colour-26" },

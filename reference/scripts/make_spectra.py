@@ -7,6 +7,10 @@ samples. Each is taken out again: what stands above the straight line between th
 side goes, with its flux, into lamp_lines.csv, and the straight line stays in lamps.csv.
 A line that the table does not show above its surroundings (the broad, self-reversed sodium D line of
 a high-pressure lamp) stays in the continuum.
+
+The tables end at 780 nm and the lamps do not: from there to 1050 nm a discharge keeps its last value
+and a phosphor falls on at the pace of its last 50 nm; sodium's pair at 819 nm is added with a share
+of the lamp's light up to 780 nm (all from memory, good to a factor of two).
 """
 import csv
 import pathlib
@@ -37,7 +41,9 @@ LINES = {
     "led_3000k": [],
     "led_4000k": [],
 }
-ELEMENT = {w: "Na" for (w,) in SODIUM} | {w: "Hg" for g in MERCURY for w in g}
+INFRARED = [(818.33, 1 / 3), (819.48, 2 / 3)]
+INFRARED_SHARE = {"high_pressure_sodium": 1 / 6, "low_pressure_sodium": 1 / 10}
+ELEMENT = {w: "Na" for (w,) in SODIUM} | {w: "Hg" for g in MERCURY for w in g} | {w: "Na" for w, _ in INFRARED}
 
 
 def write(name, header, rows):
@@ -61,8 +67,16 @@ def split(grid, values, groups):
     return continuum, lines
 
 
+def beyond(grid, continuum, further, falls):
+    """The continuum at `further` wavelengths past the end of the table."""
+    last, before = continuum[-1], continuum[-11]
+    pace = np.log(before / last) / 50.0 if falls and last > 0 else 0.0
+    return last * np.exp(-max(pace, 0.0) * (further - grid[-1]))
+
+
 def main():
     grid = np.arange(380.0, 781.0, 5.0)
+    further = np.arange(785.0, 1051.0, 5.0)
     columns, line_rows = [], []
     for name, sd in LAMPS.items():
         values = np.interp(grid, sd.wavelengths, sd.values)
@@ -70,12 +84,13 @@ def main():
         continuum, lines = split(grid, values, LINES[name])
         total = values.sum() * 5.0
         assert abs(continuum.sum() * 5.0 + sum(f for _, f in lines) - total) < 1e-9 * total
-        columns.append(continuum)
+        columns.append(np.append(continuum, beyond(grid, continuum, further, name.startswith("led"))))
+        lines += [(w, part * INFRARED_SHARE[name] * total) for w, part in INFRARED if name in INFRARED_SHARE]
         line_rows += [(name, ELEMENT[w], w, f"{f:.6g}") for w, f in lines]
     write(
         "lamps.csv",
         ["wavelength_nm", *LAMPS],
-        [[f"{w:g}", *(f"{c[i]:.6g}" for c in columns)] for i, w in enumerate(grid)],
+        [[f"{w:g}", *(f"{c[i]:.6g}" for c in columns)] for i, w in enumerate(np.append(grid, further))],
     )
     write("lamp_lines.csv", ["lamp", "element", "wavelength_nm", "energy_flux_nm"], line_rows)
 

@@ -48,6 +48,32 @@ def units():
     write("units.csv", ["what", "value", "wavelength_nm", "result"], rows)
 
 
+def noise_equivalent_area():
+    """photutils 2.3.0: pixels of noise under a star that is fitted, 1 / sum p_i^2, mean of the sums over a grid of centres."""
+    from photutils.psf import CircularGaussianPRF
+
+    rows = []
+    for fwhm_px in [0.3, 0.44, 0.7, 1.0, 1.5, 2.0, 3.0, 5.0]:
+        half = int(np.ceil(4 * fwhm_px)) + 3
+        y, x = np.mgrid[-half : half + 1, -half : half + 1]
+        centres = (np.arange(20) + 0.5) / 20 - 0.5
+        sums = [np.sum(CircularGaussianPRF(flux=1, x_0=a, y_0=b, fwhm=fwhm_px)(x, y) ** 2) for a in centres for b in centres]
+        rows.append([fwhm_px, float(1 / np.mean(sums))])
+    write("noise_equivalent_area.csv", ["fwhm_px", "pixels"], rows)
+
+
+def planes():
+    """astropy 8.0.2: ecliptic and galactic latitude of directions of J2000."""
+    from astropy.coordinates import BarycentricMeanEcliptic, SkyCoord
+
+    rows = []
+    for ra, dec in [(94.25, 22.57), (0.9, 67.2), (114.2, 65.6), (325.7, 66.1), (83.8, -5.4), (266.4, -29.0), (192.9, 27.1), (10.7, 41.3), (201.4, -43.0), (270.0, 66.5), (0.0, -90.0), (180.0, 0.0)]:
+        at = SkyCoord(ra * u.deg, dec * u.deg, frame="icrs")
+        beta = at.transform_to(BarycentricMeanEcliptic(equinox="J2000")).lat.deg
+        rows.append([ra, dec, float(beta), float(at.galactic.b.deg)])
+    write("planes.csv", ["right_ascension_deg", "declination_deg", "ecliptic_latitude_deg", "galactic_latitude_deg"], rows)
+
+
 def photometry():
     """speclite 1.0.0: AB magnitudes of blackbodies in Bessell's bands, against V of the same body."""
     rows = []
@@ -179,6 +205,8 @@ def lamps():
 if __name__ == "__main__":
     ccd_equation()
     units()
+    noise_equivalent_area()
+    planes()
     photometry()
     moonlight()
     cone()

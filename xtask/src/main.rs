@@ -1,7 +1,8 @@
 //! The project's own commands.
 //!
-//! `cargo xtask demo` builds and serves the application with the demo data; `cargo xtask test` installs what
-//! the tests need and runs everything. They need Rust, Node 20 and Python 3, nothing else.
+//! `cargo xtask demo` builds and serves the application with the demo data; `cargo xtask test`
+//! installs what the tests need and runs everything. They need Rust, Node 20 and Python 3, nothing
+//! else.
 
 mod mutants;
 mod notices;
@@ -18,15 +19,19 @@ type Outcome = Result<(), String>;
 
 const USAGE: &str = "usage: cargo xtask COMMAND
 
-  demo [ARGS...]     build, then serve with the demo data (ARGS go to `salt-lamp serve`: --port, --data, --host, --fresh)
+  demo [ARGS...]     build, then serve with the demo data (ARGS go to `salt-lamp serve`: --port,
+                     --data, --host, --fresh)
   test [FILTER]      install what the tests need, check formats and lints, run all tests
   lint               formats, lints and types only
   bench [--peers] [--browser]
-                     benchmarks of the core; --peers also times the same sums in NumPy, --browser drags
-                     in a headless browser against a release build, with limits that can fail
+                     benchmarks of the core; --peers also times the same sums in NumPy, --browser
+                     drags in a headless browser against a release build, with limits that can fail
+  soak [N]           what the tests try with few seeds, with many: N scenarios (200) made at random,
+                     each with truths drawn for it, against the ranges that were stated for it
   mutants --sample N [--seed N] [--survivors] | --patches [WORD]
                      break the core's lines one by one and count what its tests notice
-  reference          make the tables in reference/ and data/ again, in a Python environment of their own
+  reference          make the tables in reference/ and data/ again, in a Python environment of
+                     their own
   screenshots        take the pictures of docs/screenshots again from the demo data
   web                build the front end and gather the licences of what ships
   types              write docs/openapi.json, docs/scenario.schema.json and the front end's types";
@@ -37,8 +42,9 @@ fn main() -> ExitCode {
     let outcome = match args.first().map(String::as_str) {
         Some("demo") => demo(rest),
         Some("test") => test(rest),
-        Some("lint") => setup::ready(&[Need::Web]).and_then(|()| lint()),
+        Some("lint") => setup::ready(&[Need::Web, Need::E2e]).and_then(|()| lint()),
         Some("bench") => bench(rest),
+        Some("soak") => soak(rest),
         Some("reference") => reference(),
         Some("mutants") => mutants::mutants(rest),
         Some("screenshots") => screenshots(rest),
@@ -53,6 +59,26 @@ fn main() -> ExitCode {
             ExitCode::FAILURE
         }
     }
+}
+
+/// Runs the check of the stated ranges over many scenarios, for each quantity and path.
+fn soak(args: &[String]) -> Outcome {
+    let count = args.first().map_or("200", String::as_str);
+    if count.parse::<u32>().is_ok_and(|n| n > 0) {
+        let tests = "test --locked --release --package salt-lamp-core --test behaviour coverage";
+        eprintln!("xtask: {count} scenarios");
+        let status = Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()))
+            .args(tests.split(' '))
+            .env("SALT_LAMP_COVERAGE", count)
+            .current_dir(root())
+            .status();
+        return match status {
+            Ok(status) if status.success() => Ok(()),
+            Ok(status) => Err(format!("xtask: the soak failed ({status})")),
+            Err(e) => Err(format!("xtask: `cargo` could not be started: {e}")),
+        };
+    }
+    Err(format!("xtask: `{count}` is no number of scenarios; give a whole number from 1"))
 }
 
 /// The root of the project.
@@ -94,7 +120,8 @@ fn demo(args: &[String]) -> Outcome {
 fn lint() -> Outcome {
     cargo(&["fmt", "--all", "--", "--check"])?;
     cargo(&["clippy", "--locked", "--workspace", "--all-targets", "--", "--deny", "warnings"])?;
-    run("web", "npm", &["run", "--silent", "check"])
+    run("web", "npm", &["run", "--silent", "check"])?;
+    run("e2e", "npm", &["run", "--silent", "check"])
 }
 
 fn test(args: &[String]) -> Outcome {
@@ -131,7 +158,11 @@ fn browser_speeds() -> Outcome {
         .env("SALT_LAMP_URL", url)
         .status()
         .map_err(|e| format!("xtask: npx could not be started: {e}"))?;
-    if status.success() { Ok(()) } else { Err("xtask: a speed is over its limit; see above".into()) }
+    if status.success() {
+        Ok(())
+    } else {
+        Err("xtask: a speed is over its limit; see above".into())
+    }
 }
 
 /// A demo that is served from new data until it is let go.
@@ -155,11 +186,15 @@ impl Served {
         Ok(served)
     }
 
-    /// Waits until the server takes connections: at once on a quick machine, up to a minute on a slow one.
+    /// Waits until the server takes connections: at once on a quick machine, up to a minute on a
+    /// slow one.
     fn answers(&mut self) -> Outcome {
         for _ in 0..600 {
             if let Ok(Some(status)) = self.server.try_wait() {
-                return Err(format!("xtask: the server stopped before it answered ({status}); is port {} taken?", self.port));
+                return Err(format!(
+                    "xtask: the server stopped before it answered ({status}); is port {} taken?",
+                    self.port
+                ));
             }
             if std::net::TcpStream::connect(format!("127.0.0.1:{}", self.port)).is_ok() {
                 return Ok(());
@@ -179,19 +214,34 @@ impl Drop for Served {
 
 fn reference() -> Outcome {
     setup::ready(&[Need::Python])?;
-    for script in ["make_spectra.py", "make_gear.py", "make_catalogue.py", "make_tables.py", "make_night.py", "make_decisions.py"] {
+    for script in [
+        "make_spectra.py",
+        "make_gear.py",
+        "make_catalogue.py",
+        "make_stars.py",
+        "make_figures.py",
+        "make_headers.py",
+        "make_places.py",
+        "make_tables.py",
+        "make_night.py",
+        "make_decisions.py",
+    ] {
         run("reference/scripts", &setup::python(), &[script])?;
     }
     Ok(())
 }
 
 fn types() -> Outcome {
-    for (command, file) in
-        [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json"), ("plan-schema", "docs/plan.schema.json")]
-    {
+    for (command, file) in [
+        ("openapi", "docs/openapi.json"),
+        ("schema", "docs/scenario.schema.json"),
+        ("plan-schema", "docs/plan.schema.json"),
+    ] {
         let cargo = env::var("CARGO").unwrap_or_else(|_| "cargo".into());
-        let out =
-            Command::new(cargo).args(["run", "--locked", "--quiet", "--package", "salt-lamp", "--", command]).current_dir(root()).output();
+        let out = Command::new(cargo)
+            .args(["run", "--locked", "--quiet", "--package", "salt-lamp", "--", command])
+            .current_dir(root())
+            .output();
         let out = out.map_err(|e| format!("xtask: cargo could not be started: {e}"))?;
         if !out.status.success() {
             return Err(String::from_utf8_lossy(&out.stderr).into_owned());
@@ -206,7 +256,11 @@ fn screenshots(names: &[String]) -> Outcome {
     build_web()?;
     cargo(&["build", "--locked", "--package", "salt-lamp"])?;
     let served = Served::demo("debug", "7399", "target/screenshots")?;
-    let mut args = vec!["screenshots.mjs".to_owned(), format!("http://127.0.0.1:{}", served.port), "../docs/screenshots".to_owned()];
+    let mut args = vec![
+        "screenshots.mjs".to_owned(),
+        format!("http://127.0.0.1:{}", served.port),
+        "../docs/screenshots".to_owned(),
+    ];
     args.extend_from_slice(names);
     run("e2e", "node", &args)
 }

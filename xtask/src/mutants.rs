@@ -1,10 +1,10 @@
 //! Breaking the core on purpose, to see whether its tests notice.
 //!
-//! `--sample N` draws mutations that `cargo mutants` makes (operators, constants, whole bodies), evenly from
-//! the rooms of the core, and runs its tests against each. The draw depends on the seed and the names of the
-//! mutations alone; each runs by
-//! itself, and what a former call finished is not run again. `--patches` applies
-//! the committed list of single lines that such tools do not break: factors, dropped terms, wrong inputs.
+//! `--sample N` draws mutations that `cargo mutants` makes (operators, constants, whole bodies),
+//! evenly from the rooms of the core, and runs its tests against each. The draw depends on the seed
+//! and the names of the mutations alone; each runs by itself, and what a former call finished is
+//! not run again. `--patches` applies the committed list of single lines that such tools do not
+//! break: factors, dropped terms, wrong inputs.
 //!
 //! Both work in a copy of the tree beneath target/, so that the sources are never touched.
 
@@ -18,13 +18,25 @@ use serde::{Deserialize, Serialize};
 use crate::setup::Need;
 use crate::{Outcome, root, setup};
 
-/// The rooms whose mutations are drawn, by the beginning of their path within the core; a file is of the first that fits.
-const ROOMS: [&str; 9] = ["light/", "path/sky/", "path/filter/", "path/", "signal/sub.rs", "signal/", "decide/", "look/", "night/"];
+/// The rooms whose mutations are drawn, by the beginning of their path within the core; a file is
+/// of the first that fits.
+const ROOMS: [&str; 9] = [
+    "light/",
+    "path/sky/",
+    "path/filter/",
+    "path/",
+    "signal/sub.rs",
+    "signal/",
+    "decide/",
+    "look/",
+    "night/",
+];
 const SOURCES: &str = "crates/core/src/";
 const PATCHES: &str = "xtask/patches.json";
 /// The core's tests take about ten seconds; a mutation that makes them endless is stopped here.
 const TIMEOUT_S: &str = "120";
-const TESTS: [&str; 7] = ["test", "--locked", "--quiet", "--package", "salt-lamp-core", "--profile", "mutants"];
+const TESTS: [&str; 7] =
+    ["test", "--locked", "--quiet", "--package", "salt-lamp-core", "--profile", "mutants"];
 
 /// One mutation, as the tool lists it.
 #[derive(Clone, Debug, Deserialize, Serialize)]
@@ -56,9 +68,13 @@ struct Patch {
 
 /// Reads `--sample N`, `--seed N`, `--survivors`, `--patches [WORD]` and does what they say.
 pub fn mutants(args: &[String]) -> Outcome {
-    const USAGE: &str = "usage: cargo xtask mutants --sample N [--seed N] [--survivors] | --patches [WORD]";
+    const USAGE: &str =
+        "usage: cargo xtask mutants --sample N [--seed N] [--survivors] | --patches [WORD]";
     let number = |name: &str, otherwise: Option<u64>| match args.iter().position(|a| a == name) {
-        Some(at) => args.get(at + 1).and_then(|v| v.parse().ok()).ok_or(format!("{name} takes a whole number; {USAGE}")),
+        Some(at) => args
+            .get(at + 1)
+            .and_then(|v| v.parse().ok())
+            .ok_or(format!("{name} takes a whole number; {USAGE}")),
         None => otherwise.ok_or(USAGE.to_owned()),
     };
     if let Some(at) = args.iter().position(|a| a == "--patches") {
@@ -68,11 +84,23 @@ pub fn mutants(args: &[String]) -> Outcome {
     sample(wanted, number("--seed", Some(1))?, args.iter().any(|a| a == "--survivors"))
 }
 
-/// Copies the files that git knows or would take, those that changed only, so that builds stay warm, and drops what is gone.
+/// Copies the files that git knows or would take, those that changed only, so that builds stay
+/// warm, and drops what is gone.
 fn tree() -> Result<PathBuf, String> {
     let to = root().join("target/mutants/tree");
     let out = Command::new("git")
-        .args(["ls-files", "--cached", "--others", "--exclude-standard", "-z", "--", "Cargo.toml", "Cargo.lock", "crates", "xtask"])
+        .args([
+            "ls-files",
+            "--cached",
+            "--others",
+            "--exclude-standard",
+            "-z",
+            "--",
+            "Cargo.toml",
+            "Cargo.lock",
+            "crates",
+            "xtask",
+        ])
         .args(["data", "reference"])
         .current_dir(root())
         .output()
@@ -85,7 +113,8 @@ fn tree() -> Result<PathBuf, String> {
         if fs::read(&at).is_ok_and(|there| there == bytes) {
             continue;
         }
-        fs::create_dir_all(at.parent().unwrap_or(&to)).map_err(|e| format!("xtask: {}: {e}", at.display()))?;
+        fs::create_dir_all(at.parent().unwrap_or(&to))
+            .map_err(|e| format!("xtask: {}: {e}", at.display()))?;
         fs::write(&at, bytes).map_err(|e| format!("xtask: {}: {e}", at.display()))?;
     }
     // A file that moved must not stand in both places.
@@ -137,13 +166,17 @@ fn sample(wanted: usize, seed: u64, survivors: bool) -> Outcome {
     let tool = setup::mutants_tool();
     let tree = tree()?;
     if !tests_pass(&tree)? {
-        return Err("xtask: the core's tests fail as they are; there is nothing to learn from breaking them".into());
+        return Err("xtask: the core's tests fail as they are; there is nothing to learn from \
+            breaking them"
+            .into());
     }
     let listing = listed(&tool, &tree)?;
     let order = drawn(&listing, seed);
     let record = root().join(format!("target/mutants/seed-{seed}.json"));
-    let mut fates: BTreeMap<String, Fate> =
-        fs::read(&record).ok().and_then(|bytes| serde_json::from_slice(&bytes).ok()).unwrap_or_default();
+    let mut fates: BTreeMap<String, Fate> = fs::read(&record)
+        .ok()
+        .and_then(|bytes| serde_json::from_slice(&bytes).ok())
+        .unwrap_or_default();
     if survivors {
         fates.retain(|_, fate| *fate != Fate::Missed);
     }
@@ -166,8 +199,14 @@ fn sample(wanted: usize, seed: u64, survivors: bool) -> Outcome {
 }
 
 /// Those of the drawn mutations that compiled, in the order of the draw.
-fn viable<'a>(order: &'a [Mutant], fates: &'a BTreeMap<String, Fate>) -> impl Iterator<Item = (&'a Mutant, Fate)> {
-    order.iter().filter_map(|m| fates.get(&m.name).map(|fate| (m, *fate))).filter(|(_, fate)| *fate != Fate::Unviable)
+fn viable<'a>(
+    order: &'a [Mutant],
+    fates: &'a BTreeMap<String, Fate>,
+) -> impl Iterator<Item = (&'a Mutant, Fate)> {
+    order
+        .iter()
+        .filter_map(|m| fates.get(&m.name).map(|fate| (m, *fate)))
+        .filter(|(_, fate)| *fate != Fate::Unviable)
 }
 
 fn listed(tool: &Path, tree: &Path) -> Result<Vec<Mutant>, String> {
@@ -176,7 +215,8 @@ fn listed(tool: &Path, tree: &Path) -> Result<Vec<Mutant>, String> {
         .arg(tree)
         .output()
         .map_err(|e| format!("xtask: cargo-mutants could not be started: {e}"))?;
-    let mut all: Vec<Mutant> = serde_json::from_slice(&out.stdout).map_err(|e| format!("xtask: the list of mutations: {e}"))?;
+    let mut all: Vec<Mutant> = serde_json::from_slice(&out.stdout)
+        .map_err(|e| format!("xtask: the list of mutations: {e}"))?;
     all.iter_mut().enumerate().for_each(|(at, mutant)| mutant.at = at);
     Ok(all)
 }
@@ -192,7 +232,8 @@ fn drawn(all: &[Mutant], seed: u64) -> Vec<Mutant> {
     let mut rooms: Vec<Vec<&Mutant>> = ROOMS
         .iter()
         .map(|room| {
-            let mut inside: Vec<&Mutant> = all.iter().filter(|m| room_of(m) == Some(room)).collect();
+            let mut inside: Vec<&Mutant> =
+                all.iter().filter(|m| room_of(m) == Some(room)).collect();
             inside.sort_by_key(|m| std::cmp::Reverse(scattered(seed, &m.name)));
             inside
         })
@@ -204,9 +245,12 @@ fn drawn(all: &[Mutant], seed: u64) -> Vec<Mutant> {
     order
 }
 
-/// A number that looks random and depends on the seed and the name alone (FNV-1a, then the finaliser of `SplitMix64`).
+/// A number that looks random and depends on the seed and the name alone (FNV-1a, then the
+/// finaliser of `SplitMix64`).
 fn scattered(seed: u64, name: &str) -> u64 {
-    let hash = name.bytes().fold(0xcbf2_9ce4_8422_2325 ^ seed, |h, b| (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3));
+    let hash = name.bytes().fold(0xcbf2_9ce4_8422_2325 ^ seed, |h, b| {
+        (h ^ u64::from(b)).wrapping_mul(0x0100_0000_01b3)
+    });
     let mixed = (hash ^ (hash >> 30)).wrapping_mul(0xbf58_476d_1ce4_e5b9);
     let mixed = (mixed ^ (mixed >> 27)).wrapping_mul(0x94d0_49bb_1331_11eb);
     mixed ^ (mixed >> 31)
@@ -220,8 +264,26 @@ fn run_one(tool: &Path, tree: &Path, mutant: &Mutant, all: usize) -> Result<Fate
     let _ = fs::remove_dir_all(&out);
     fs::create_dir_all(&out).map_err(|e| format!("xtask: {}: {e}", out.display()))?;
     let status = Command::new(tool)
-        .args(["mutants", "--in-place", "--package", "salt-lamp-core", "--profile", "mutants", "--baseline", "skip"])
-        .args(["--timeout", TIMEOUT_S, "--cargo-test-arg=--tests", "--colors", "never", "--no-times", "--sharding", "slice"])
+        .args([
+            "mutants",
+            "--in-place",
+            "--package",
+            "salt-lamp-core",
+            "--profile",
+            "mutants",
+            "--baseline",
+            "skip",
+        ])
+        .args([
+            "--timeout",
+            TIMEOUT_S,
+            "--cargo-test-arg=--tests",
+            "--colors",
+            "never",
+            "--no-times",
+            "--sharding",
+            "slice",
+        ])
         .arg(format!("--shard={}/{all}", mutant.at))
         .arg("--dir")
         .arg(tree)
@@ -236,19 +298,27 @@ fn run_one(tool: &Path, tree: &Path, mutant: &Mutant, all: usize) -> Result<Fate
     if !matches!(status.code(), Some(0 | 2 | 3)) {
         return Err(format!("xtask: cargo-mutants failed ({status}) at {}", mutant.name));
     }
-    let says =
-        |file: &str| fs::read_to_string(out.join("mutants.out").join(file)).is_ok_and(|text| text.lines().any(|line| line == mutant.name));
-    let fates =
-        [("caught.txt", Fate::Caught), ("timeout.txt", Fate::Caught), ("missed.txt", Fate::Missed), ("unviable.txt", Fate::Unviable)];
+    let says = |file: &str| {
+        fs::read_to_string(out.join("mutants.out").join(file))
+            .is_ok_and(|text| text.lines().any(|line| line == mutant.name))
+    };
+    let fates = [
+        ("caught.txt", Fate::Caught),
+        ("timeout.txt", Fate::Caught),
+        ("missed.txt", Fate::Missed),
+        ("unviable.txt", Fate::Unviable),
+    ];
     let found = fates.into_iter().find(|(file, _)| says(file));
-    let (_, fate) = found.ok_or_else(|| format!("xtask: cargo-mutants says nothing of {}", mutant.name))?;
+    let (_, fate) =
+        found.ok_or_else(|| format!("xtask: cargo-mutants says nothing of {}", mutant.name))?;
     println!("{fate:?} {}", mutant.name);
     Ok(fate)
 }
 
 fn report(order: &[Mutant], fates: &BTreeMap<String, Fate>, wanted: usize, seed: u64) {
     let tried: Vec<(&Mutant, Fate)> = viable(order, fates).take(wanted).collect();
-    let caught = |of: &[&(&Mutant, Fate)]| of.iter().filter(|(_, fate)| *fate == Fate::Caught).count();
+    let caught =
+        |of: &[&(&Mutant, Fate)]| of.iter().filter(|(_, fate)| *fate == Fate::Caught).count();
     for room in ROOMS {
         let inside: Vec<_> = tried.iter().filter(|(m, _)| room_of(m) == Some(room)).collect();
         println!("{room:16} {:3} of {:3} caught", caught(&inside), inside.len());
@@ -268,71 +338,46 @@ fn read_patches() -> Result<Vec<Patch>, String> {
 /// The text of the patch's file with its line broken; an error if that line is not there just once.
 fn patched(patch: &Patch, within: &Path) -> Result<(PathBuf, String, String), String> {
     let at = within.join(SOURCES).join(&patch.file);
-    let text = fs::read_to_string(&at).map_err(|e| format!("xtask: patch \"{}\": {}: {e}", patch.what, patch.file))?;
+    let text = fs::read_to_string(&at)
+        .map_err(|e| format!("xtask: patch \"{}\": {}: {e}", patch.what, patch.file))?;
     match text.matches(&patch.old).count() {
         1 => Ok((at, text.replacen(&patch.old, &patch.new, 1), text)),
-        n => Err(format!("xtask: patch \"{}\": {} holds its line {n} times, once is wanted: {}", patch.what, patch.file, patch.old)),
+        n => Err(format!(
+            "xtask: patch \"{}\": {} holds its line {n} times, once is wanted: {}",
+            patch.what, patch.file, patch.old
+        )),
     }
 }
 
 fn patches(word: Option<&str>) -> Outcome {
     let tree = tree()?;
     if !tests_pass(&tree)? {
-        return Err("xtask: the core's tests fail as they are; there is nothing to learn from breaking them".into());
+        return Err("xtask: the core's tests fail as they are; there is nothing to learn from \
+            breaking them"
+            .into());
     }
     let mut missed = Vec::new();
     for patch in read_patches()?.iter().filter(|p| word.is_none_or(|w| p.what.contains(w))) {
         let (at, broken, whole) = patched(patch, &tree)?;
-        let write = |text: &str| fs::write(&at, text).map_err(|e| format!("xtask: {}: {e}", at.display()));
+        let write =
+            |text: &str| fs::write(&at, text).map_err(|e| format!("xtask: {}: {e}", at.display()));
         write(&broken)?;
         let passed = tests_pass(&tree);
         write(&whole)?;
-        let passed = passed.map_err(|e| format!("xtask: patch \"{}\" does not compile:\n{e}", patch.what))?;
+        let passed = passed
+            .map_err(|e| format!("xtask: patch \"{}\" does not compile:\n{e}", patch.what))?;
         println!("{} {}", if passed { "MISSED" } else { "caught" }, patch.what);
         if passed {
             missed.push(patch.what.clone());
         }
     }
-    if missed.is_empty() { Ok(()) } else { Err(format!("xtask: {} not caught: {}", missed.len(), missed.join(", "))) }
+    if missed.is_empty() {
+        Ok(())
+    } else {
+        Err(format!("xtask: {} not caught: {}", missed.len(), missed.join(", ")))
+    }
 }
 
 #[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn every_patch_finds_its_line_once_and_changes_it() -> Outcome {
-        let patches = read_patches()?;
-        assert!(patches.len() >= 11);
-        for patch in &patches {
-            let (_, broken, whole) = patched(patch, &root())?;
-            assert_ne!(broken, whole, "{}", patch.what);
-            assert!(!patch.old.contains('\n') && !patch.new.contains('\n'), "{}: one line", patch.what);
-        }
-        Ok(())
-    }
-
-    #[test]
-    fn a_draw_takes_each_room_in_turn_and_depends_on_its_seed() {
-        let all: Vec<Mutant> = ["light/a.rs", "light/b.rs", "light/c.rs", "night/d.rs", "night/e.rs", "gear.rs"]
-            .iter()
-            .map(|f| Mutant { name: format!("{SOURCES}{f}:1"), file: format!("{SOURCES}{f}"), at: 0 })
-            .collect();
-        let one: Vec<_> = drawn(&all, 1).into_iter().map(|m| m.file).collect();
-        assert_eq!(one.len(), 5, "rooms that are not named stay out");
-        assert!(one[0].contains("light/") && one[1].contains("night/") && one[2].contains("light/"));
-        assert_eq!(one, drawn(&all, 1).into_iter().map(|m| m.file).collect::<Vec<_>>());
-        assert!((2..20).any(|seed| drawn(&all, seed).into_iter().map(|m| m.file).collect::<Vec<_>>() != one));
-    }
-
-    #[test]
-    fn a_file_that_moved_leaves_its_old_place() {
-        let folder = std::env::temp_dir().join(format!("salt-lamp-drop-{}", std::process::id()));
-        fs::create_dir_all(folder.join("room")).expect("made");
-        let (old, new) = (folder.join("room.rs"), folder.join("room/mod.rs"));
-        fs::write(&old, "").and_then(|()| fs::write(&new, "")).expect("written");
-        drop_others(&folder, &BTreeSet::from([new.clone()])).expect("dropped");
-        assert!(!old.exists() && new.exists());
-        fs::remove_dir_all(&folder).expect("removed");
-    }
-}
+#[path = "mutants_tests.rs"]
+mod tests;

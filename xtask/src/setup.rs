@@ -42,9 +42,14 @@ impl Need {
         match self {
             Self::Web => "npm packages of web/package-lock.json, into web/node_modules".into(),
             Self::E2e => "npm packages of e2e/package-lock.json, into e2e/node_modules".into(),
-            Self::Chromium => format!("Debian's package chromium, into the system, with {}apt-get", if is_root() { "" } else { "sudo " }),
+            Self::Chromium => format!(
+                "Debian's package chromium, into the system, with {}apt-get",
+                if is_root() { "" } else { "sudo " }
+            ),
             Self::Python => {
-                "Python packages of reference/requirements.txt, into .venv (and Debian's python3-venv, if Python cannot make it)".into()
+                "Python packages of reference/requirements.txt, into .venv (and Debian's \
+                    python3-venv, if Python cannot make it)"
+                    .into()
             }
             Self::Mutants => format!("cargo-mutants {MUTANTS}, into target/tools"),
         }
@@ -58,7 +63,15 @@ impl Need {
             Self::Python => python_environment(),
             Self::Mutants => {
                 let at = root().join("target/tools").to_string_lossy().into_owned();
-                crate::cargo(&["install", "cargo-mutants", "--version", MUTANTS, "--locked", "--root", &at])
+                crate::cargo(&[
+                    "install",
+                    "cargo-mutants",
+                    "--version",
+                    MUTANTS,
+                    "--locked",
+                    "--root",
+                    &at,
+                ])
             }
         }
     }
@@ -81,14 +94,17 @@ pub fn ready(needs: &[Need]) -> Outcome {
     missing.iter().try_for_each(|n| n.install())
 }
 
-const NO_CHROMIUM: &str = "xtask: the browser tests need Chromium, and apt-get, by which it would be installed, is not here: this is no Debian. \
+const NO_CHROMIUM: &str = "xtask: the browser tests need Chromium, and apt-get, by which it would \
+    be installed, is not here: this is no Debian. \
      Install Chromium by your system's own means and set CHROMIUM to its path";
 
 fn agreed(answers: &mut impl BufRead) -> Result<bool, String> {
     eprint!("Go on? [Y/n] ");
     let _ = std::io::stderr().flush();
     let mut line = String::new();
-    answers.read_line(&mut line).map_err(|e| format!("xtask: the answer could not be read: {e}"))?;
+    answers
+        .read_line(&mut line)
+        .map_err(|e| format!("xtask: the answer could not be read: {e}"))?;
     Ok(matches!(line.trim().to_lowercase().as_str(), "" | "y" | "yes") && !line.is_empty())
 }
 
@@ -97,7 +113,11 @@ fn has_apt() -> bool {
 }
 
 fn apt_get(args: &[&str]) -> Outcome {
-    if is_root() { run(".", "apt-get", args) } else { run(".", "sudo", &[&["apt-get"], args].concat()) }
+    if is_root() {
+        run(".", "apt-get", args)
+    } else {
+        run(".", "sudo", &[&["apt-get"], args].concat())
+    }
 }
 
 fn is_root() -> bool {
@@ -105,12 +125,16 @@ fn is_root() -> bool {
 }
 
 fn chromium_is_there() -> bool {
-    std::env::var_os("CHROMIUM").map_or_else(|| Path::new("/usr/bin/chromium").exists(), |path| Path::new(&path).exists())
+    std::env::var_os("CHROMIUM")
+        .map_or_else(|| Path::new("/usr/bin/chromium").exists(), |path| Path::new(&path).exists())
 }
 
 fn chromium() -> Outcome {
     if let Some(path) = std::env::var_os("CHROMIUM") {
-        return Err(format!("xtask: CHROMIUM names {}, which is not there", Path::new(&path).display()));
+        return Err(format!(
+            "xtask: CHROMIUM names {}, which is not there",
+            Path::new(&path).display()
+        ));
     }
     apt_get(&["update"])?;
     apt_get(&["install", "--yes", "--no-install-recommends", "chromium"])?;
@@ -119,14 +143,18 @@ fn chromium() -> Outcome {
 
 fn npm_is_there(directory: &str) -> bool {
     let at = root().join(directory);
-    let changed = |path: &str| fs::metadata(at.join(path)).and_then(|m| m.modified()).unwrap_or(SystemTime::UNIX_EPOCH);
-    changed("node_modules/.package-lock.json") >= changed("package-lock.json") && at.join("node_modules").is_dir()
+    let changed = |path: &str| {
+        fs::metadata(at.join(path)).and_then(|m| m.modified()).unwrap_or(SystemTime::UNIX_EPOCH)
+    };
+    changed("node_modules/.package-lock.json") >= changed("package-lock.json")
+        && at.join("node_modules").is_dir()
 }
 
 /// Installs what the lock file pins where node_modules is older than it.
 ///
-/// Not `npm ci`: that one refuses a lock file which leaves out optional packages of other platforms, and
-/// some registries carry those late or not at all. Versions in package.json are exact.
+/// Not `npm ci`: that one refuses a lock file which leaves out optional packages of other
+/// platforms, and some registries carry those late or not at all. Versions in package.json are
+/// exact.
 fn npm(directory: &str) -> Outcome {
     run(directory, "npm", &["install", "--no-save", "--no-audit", "--no-fund"])
 }
@@ -143,17 +171,30 @@ fn python_is_there() -> bool {
 }
 
 fn python_environment() -> Outcome {
-    let wanted = fs::read(root().join("reference/requirements.txt")).map_err(|e| format!("xtask: reference/requirements.txt: {e}"))?;
-    if !root().join(".venv/bin/python").exists() && run(".", "python3", &["-m", "venv", ".venv"]).is_err() {
+    let wanted = fs::read(root().join("reference/requirements.txt"))
+        .map_err(|e| format!("xtask: reference/requirements.txt: {e}"))?;
+    if !root().join(".venv/bin/python").exists()
+        && run(".", "python3", &["-m", "venv", ".venv"]).is_err()
+    {
         if !has_apt() {
-            return Err("xtask: Python's venv module is missing, and this is no Debian: install it by your system's own means".into());
+            return Err(
+                "xtask: Python's venv module is missing, and this is no Debian: install it \
+                by your system's own means"
+                    .into(),
+            );
         }
-        eprintln!("xtask: Python's venv module is missing; installing Debian's package python3-venv");
+        eprintln!(
+            "xtask: Python's venv module is missing; installing Debian's package python3-venv"
+        );
         apt_get(&["update"])?;
         apt_get(&["install", "--yes", "--no-install-recommends", "python3-venv"])?;
         run(".", "python3", &["-m", "venv", "--clear", ".venv"])?;
     }
-    run(".", &python(), &["-m", "pip", "install", "--quiet", "--requirement", "reference/requirements.txt"])?;
+    run(
+        ".",
+        &python(),
+        &["-m", "pip", "install", "--quiet", "--requirement", "reference/requirements.txt"],
+    )?;
     let stamp = root().join(".venv/installed.txt");
     fs::write(&stamp, wanted).map_err(|e| format!("xtask: {}: {e}", stamp.display()))
 }
@@ -169,7 +210,14 @@ mod tests {
 
     #[test]
     fn what_is_answered_is_meant() -> Outcome {
-        for (answer, yes) in [("\n", true), ("y\n", true), ("Yes\n", true), ("n\n", false), ("what?\n", false), ("", false)] {
+        for (answer, yes) in [
+            ("\n", true),
+            ("y\n", true),
+            ("Yes\n", true),
+            ("n\n", false),
+            ("what?\n", false),
+            ("", false),
+        ] {
             assert_eq!(agreed(&mut answer.as_bytes())?, yes, "{answer:?}");
         }
         Ok(())

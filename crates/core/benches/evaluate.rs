@@ -2,19 +2,21 @@
 
 use criterion::{Criterion, criterion_group, criterion_main};
 use salt_lamp_core::decide::{Study, decide, rank_filters};
-use salt_lamp_core::library::{Catalogue, CatalogueQuery, FilterFits, Library};
+use salt_lamp_core::library::{Catalogue, CatalogueQuery, FilterFits, Library, Stars};
 use salt_lamp_core::light::{Quantity, Tables};
 use salt_lamp_core::night::{
-    Direction, LocalClock, NightRig, Place, PlanSpec, TonightSpec, night_view, plan_night, worth_tonight, year_view,
+    DarkHours, Direction, LocalClock, NightRig, Place, PlanSpec, RankedFor, TonightSpec,
+    night_view, plan_night, worth_tonight, year_view,
 };
-use salt_lamp_core::scenario::{NightLimits, Passband, Scenario};
+use salt_lamp_core::scenario::{NightLimits, Passband, Scenario, Uncertainty};
 use salt_lamp_core::workers::SingleThread;
 use salt_lamp_core::{Checked, evaluate, report};
 
 /// Eight contenders of three exposures each, no two filters alike.
 fn eight_by_three() -> Checked {
     let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo/larch-lane-ngc-7822.json");
-    let mut s: Scenario = serde_json::from_str(&std::fs::read_to_string(path).expect("the demo")).expect("parses");
+    let mut s: Scenario =
+        serde_json::from_str(&std::fs::read_to_string(path).expect("the demo")).expect("parses");
     let three = s.contenders[1].clone();
     let colour = s.contenders[2].sensor.clone();
     s.contenders = (0..8)
@@ -24,21 +26,35 @@ fn eight_by_three() -> Checked {
                 c.sensor = colour.clone();
             }
             c.optics.aperture_mm += f64::from(i);
-            for band in c.exposures.iter_mut().filter_map(|e| e.filter.as_mut()).filter_map(|f| f.bands.as_mut()).flatten() {
+            for band in c
+                .exposures
+                .iter_mut()
+                .filter_map(|e| e.filter.as_mut())
+                .filter_map(|f| f.bands.as_mut())
+                .flatten()
+            {
                 band.fwhm_nm = 3.0 + f64::from(i) * 0.5;
             }
             c
         })
         .collect();
-    s.sky.moon = Some(salt_lamp_core::scenario::Moon { phase_angle_deg: 60.0, altitude_deg: 30.0, separation_deg: 80.0 });
+    s.sky.moon = Some(salt_lamp_core::scenario::Moon {
+        phase_angle_deg: 60.0,
+        altitude_deg: 30.0,
+        separation_deg: 80.0,
+    });
     s.check().expect("accepted")
 }
 
 fn benches(c: &mut Criterion) {
     let tables = Tables::shipped().expect("tables");
     let scenario = eight_by_three();
-    c.bench_function("evaluate 8 contenders of 3 exposures", |b| b.iter(|| evaluate(&scenario, &tables)));
-    c.bench_function("bench answer of 8 contenders of 3 exposures", |b| b.iter(|| report::bench(&Study::new(scenario.clone(), &tables))));
+    c.bench_function("evaluate 8 contenders of 3 exposures", |b| {
+        b.iter(|| evaluate(&scenario, &tables))
+    });
+    c.bench_function("bench answer of 8 contenders of 3 exposures", |b| {
+        b.iter(|| report::bench(&Study::new(scenario.clone(), &tables)))
+    });
 }
 
 /// All decisions: optimum, plateau, ladder, splits, sensitivity, 200 draws, add-ons and pairs.
@@ -46,12 +62,42 @@ fn decisions(c: &mut Criterion) {
     let tables = Tables::shipped().expect("tables");
     let scenario = eight_by_three();
     let filters = Library::shipped().expect("library").gear.filters;
-    c.bench_function("decide 8 contenders of 3 exposures", |b| b.iter(|| decide(&Study::new(scenario.clone(), &tables), &filters)));
+    c.bench_function("decide 8 contenders of 3 exposures", |b| {
+        b.iter(|| decide(&Study::new(scenario.clone(), &tables), &filters))
+    });
     let seven = eight_by_seven(&scenario);
-    c.bench_function("decide 8 contenders of 7 exposures", |b| b.iter(|| decide(&Study::new(seven.clone(), &tables), &filters)));
+    c.bench_function("decide 8 contenders of 7 exposures", |b| {
+        b.iter(|| decide(&Study::new(seven.clone(), &tables), &filters))
+    });
 }
 
-/// Luminance, three colours and three lines on each mono camera: eleven goals that share seven exposures.
+/// What the bench shows with one kind of draw left out at a time, and with one draw only: what each
+/// costs.
+fn draws(c: &mut Criterion) {
+    let tables = Tables::shipped().expect("tables");
+    type Change = fn(&mut Uncertainty);
+    let leave_out: [(&str, Change); 8] = [
+        ("none", |_| ()),
+        ("sky", |u| u.sky_mag = 0.0),
+        ("lines and [N II]", |u| (u.target_relative, u.nii_relative) = (0.0, 0.0)),
+        ("throughput", |u| u.throughput_relative = 0.0),
+        ("air and airglow", |u| (u.k_v_mag, u.airglow_mag) = (0.0, 0.0)),
+        ("lamp mix", |u| u.lamp_mix = false),
+        ("filter copies", |u| u.filter_centre = false),
+        ("three quarters of all", |u| u.draws /= 4),
+    ];
+    for (name, change) in leave_out {
+        let mut s = eight_by_three().scenario().clone();
+        change(&mut s.choices.uncertainty);
+        let s = s.check().expect("accepted");
+        c.bench_function(&format!("bench answer, draws left out: {name}"), |b| {
+            b.iter(|| report::bench(&Study::new(s.clone(), &tables)))
+        });
+    }
+}
+
+/// Luminance, three colours and three lines on each mono camera: eleven goals that share seven
+/// exposures.
 fn eight_by_seven(three: &Checked) -> Checked {
     let mut s = three.scenario().clone();
     let mono = s.contenders[0].clone();
@@ -81,11 +127,19 @@ fn searches(c: &mut Criterion) {
     let tables = Tables::shipped().expect("tables");
     let scenario = eight_by_three();
     let shipped = Library::shipped().expect("library").gear.filters;
-    let sixty: Vec<_> = shipped.iter().cycle().filter(|f| f.fits != FilterFits::Mono).take(60).cloned().collect();
-    c.bench_function("rank 60 filters", |b| b.iter(|| rank_filters(&scenario, 1, Quantity::Ha, &sixty, &tables)));
+    let sixty: Vec<_> =
+        shipped.iter().cycle().filter(|f| f.fits != FilterFits::Mono).take(60).cloned().collect();
+    c.bench_function("rank 60 filters", |b| {
+        b.iter(|| rank_filters(&scenario, 1, Quantity::Ha, &sixty, &tables))
+    });
     let catalogue = Catalogue::shipped().expect("catalogue");
     let query = CatalogueQuery { text: "ngc 7".into(), ..Default::default() };
     c.bench_function("search the catalogue", |b| b.iter(|| catalogue.search(&query, 60)));
+    c.bench_function("read the catalogue", |b| b.iter(|| Catalogue::shipped().expect("catalogue")));
+    let stars = Stars::shipped().expect("stars");
+    c.bench_function("stars within two degrees", |b| {
+        b.iter(|| stars.around(305.6, 40.3, 2.0, f64::INFINITY))
+    });
 }
 
 /// A night planned, the whole catalogue ranked for it, a year seen, and four crops rendered anew.
@@ -100,29 +154,39 @@ fn nights(c: &mut Criterion) {
     c.bench_function("see and plan a night", |b| {
         b.iter(|| {
             let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
-            let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig)).expect("sun and moon");
+            let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig))
+                .expect("sun and moon");
             plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock::default())
         });
     });
     let catalogue = Catalogue::shipped().expect("catalogue");
-    let presets = Library::shipped().expect("library").targets;
-    // Every object, whatever its size, and a rig without a filter, so that all positions and rates are computed.
+    // Every object, whatever its size, and a rig without a filter, so that all positions and rates
+    // are computed.
     let mut open = scenario.scenario().clone();
     open.contenders[0].exposures[0].filter = None;
     let unfiltered = NightRig::new(&open.check().expect("accepted"), 0, &tables).expect("a rig");
-    let all = TonightSpec { kind: None, at_least_arcmin: Some(0.0) };
+    let all = TonightSpec { at_least_arcmin: Some(0.0), ..TonightSpec::default() };
     c.bench_function("rank the catalogue for a night", |b| {
         b.iter(|| {
-            worth_tonight(&catalogue, &presets, place, (from_s, from_s + 86_400.0), &limits, &unfiltered, Some(23.0), 100.0, 20.0, &all)
-                .expect("sun and moon")
+            let night = DarkHours { place, from_s, to_s: from_s + 86_400.0, limits: &limits };
+            let on = RankedFor {
+                rig: &unfiltered,
+                continuum_v_mag: Some(23.0),
+                field_arcmin: 100.0,
+                goal_snr: 20.0,
+            };
+            worth_tonight(&catalogue, &night, &on, &all).expect("sun and moon")
         });
     });
     let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
     let noons: Vec<f64> = (0..365).map(|i| from_s + f64::from(i) * 86_400.0).collect();
     c.bench_function("see a year of nights", |b| {
-        b.iter(|| year_view(place, &noons, target, &limits, Some(&rig), &SingleThread).expect("sun and moon"))
+        b.iter(|| {
+            year_view(place, &noons, target, &limits, Some(&rig), &SingleThread)
+                .expect("sun and moon")
+        })
     });
 }
 
-criterion_group!(all, benches, decisions, searches, nights);
+criterion_group!(all, benches, decisions, draws, searches, nights);
 criterion_main!(all);

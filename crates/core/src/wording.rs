@@ -52,7 +52,11 @@ pub fn times(ratio: f64) -> String {
         "half the time".to_owned()
     } else if ratio < 1.0 {
         let percent = ratio * 100.0;
-        if percent < 1.0 { "less than 1 % of the time".to_owned() } else { format!("{percent:.0} % of the time") }
+        if percent < 1.0 {
+            "less than 1 % of the time".to_owned()
+        } else {
+            format!("{percent:.0} % of the time")
+        }
     } else if ratio < 10.0 {
         format!("{ratio:.1} times the time")
     } else if ratio < 1000.0 {

@@ -1,5 +1,5 @@
-//! Every number of a scenario has a range: its ends are taken, what lies beyond is refused with the path of the field and what is
-//! accepted, and several mistakes are told at once.
+//! Every number of a scenario has a range: its ends are taken, what lies beyond is refused with the
+//! path of the field and what is accepted, and several mistakes are told at once.
 
 use crate::common::ic_443;
 use salt_lamp_core::scenario::Scenario;
@@ -9,8 +9,12 @@ use serde_json::{Value, json};
 fn full() -> Value {
     let mut s = serde_json::to_value(ic_443()).expect("JSON");
     s["target"]["continuum"] = json!({"v_mag_arcsec2": 24.0, "temperature_k": 5500.0, "b_v": 0.6});
-    s["sky"]["moon"] = json!({"phase_angle_deg": 60.0, "altitude_deg": 30.0, "separation_deg": 80.0});
+    s["sky"]["moon"] =
+        json!({"phase_angle_deg": 60.0, "altitude_deg": 30.0, "separation_deg": 80.0});
     s["sky"]["toward_target_v_mag"] = json!(19.0);
+    s["sky"]["toward_target_altitude_deg"] = json!(50.0);
+    s["sky"]["toward_target_azimuth_deg"] = json!(150.0);
+    s["sky"]["target_azimuth_deg"] = json!(170.0);
     s["sky"]["k_v"] = json!(0.2);
     s["choices"]["disk_gb"] = json!(500.0);
     let c = &mut s["contenders"][0];
@@ -25,7 +29,10 @@ fn full() -> Value {
 
 /// The place that an error path such as `contenders[0].optics.reducer` means.
 fn at<'a>(doc: &'a mut Value, path: &str) -> &'a mut Value {
-    let pointer: String = path.split('.').map(|part| format!("/{}", part.replace('[', "/").replace(']', ""))).collect();
+    let pointer: String = path
+        .split('.')
+        .map(|part| format!("/{}", part.replace('[', "/").replace(']', "")))
+        .collect();
     doc.pointer_mut(&pointer).unwrap_or_else(|| panic!("{path} is in the document"))
 }
 
@@ -59,6 +66,10 @@ const RANGES: &[(&str, f64, f64)] = &[
     ("choices.hours_per_night", 0.1, 24.0),
     ("choices.uncertainty.sky_mag", 0.0, 2.0),
     ("choices.uncertainty.target_relative", 0.0, 2.0),
+    ("choices.uncertainty.nii_relative", 0.0, 2.0),
+    ("choices.uncertainty.throughput_relative", 0.0, 1.0),
+    ("choices.uncertainty.k_v_mag", 0.0, 1.0),
+    ("choices.uncertainty.airglow_mag", 0.0, 1.0),
     ("target.lines_rayleigh.ha", 0.0, 1e7),
     ("target.lines_rayleigh.nii", 0.0, 1e7),
     ("target.lines_rayleigh.oiii", 0.0, 1e7),
@@ -71,7 +82,10 @@ const RANGES: &[(&str, f64, f64)] = &[
     ("sky.zenith_v_mag", 14.0, 22.5),
     ("sky.natural_v_mag", 20.5, 22.5),
     ("sky.toward_target_v_mag", 12.0, 22.5),
+    ("sky.toward_target_altitude_deg", 1.0, 90.0),
     ("sky.target_altitude_deg", 1.0, 90.0),
+    ("sky.target_azimuth_deg", 0.0, 360.0),
+    ("sky.toward_target_azimuth_deg", 0.0, 360.0),
     ("sky.site_height_m", -450.0, 6000.0),
     ("sky.k_v", 0.05, 2.0),
     ("sky.ambient_c", -60.0, 60.0),
@@ -129,7 +143,11 @@ fn the_ends_of_every_range_are_accepted_and_what_lies_beyond_is_named() {
             let found = errors(&doc);
             assert_eq!(found.len(), 1, "{path} = {beyond}: {found:?}");
             assert_eq!(found[0].0, path);
-            assert!(found[0].1.contains("give") && found[0].1.contains(" to "), "{path}: {}", found[0].1);
+            assert!(
+                found[0].1.contains("give") && found[0].1.contains(" to "),
+                "{path}: {}",
+                found[0].1
+            );
         }
     }
 }
@@ -139,35 +157,56 @@ fn what_must_fit_together_is_checked_together() {
     type Change = fn(&mut Value);
     let cases: &[(&str, &str, Change)] = &[
         ("contenders", "at least one", |d| d["contenders"] = json!([])),
-        ("contenders[0].exposures", "at least one", |d| d["contenders"][0]["exposures"] = json!([])),
-        ("contenders[0].exposures", "must sum to 1", |d| d["contenders"][0]["exposures"][0]["share"] = json!(0.9)),
+        ("contenders[0].exposures", "at least one", |d| {
+            d["contenders"][0]["exposures"] = json!([])
+        }),
+        ("contenders[0].exposures", "must sum to 1", |d| {
+            d["contenders"][0]["exposures"][0]["share"] = json!(0.9)
+        }),
         ("sky.lamps", "must sum to 1", |d| d["sky"]["lamps"] = json!({"led_4000k": 0.4})),
-        ("contenders[0].optics.obstruction_mm", "95 %", |d| d["contenders"][0]["optics"]["obstruction_mm"] = json!(89.0)),
-        ("contenders[0].optics.focal_length_mm", "focal ratio", |d| d["contenders"][0]["optics"]["focal_length_mm"] = json!(50.0)),
-        ("contenders[0].sensor.gains", "at least one", |d| d["contenders"][0]["sensor"]["gains"] = json!([])),
-        ("contenders[0].sensor.gains[1].setting", "ascend", |d| d["contenders"][0]["sensor"]["gains"][1]["setting"] = json!(0.0)),
-        ("contenders[0].sensor.offset_adu", "full scale", |d| d["contenders"][0]["sensor"]["offset_adu"] = json!(65_000.0)),
+        ("contenders[0].optics.obstruction_mm", "95 %", |d| {
+            d["contenders"][0]["optics"]["obstruction_mm"] = json!(89.0)
+        }),
+        ("contenders[0].optics.focal_length_mm", "focal ratio", |d| {
+            d["contenders"][0]["optics"]["focal_length_mm"] = json!(50.0)
+        }),
+        ("contenders[0].sensor.gains", "at least one", |d| {
+            d["contenders"][0]["sensor"]["gains"] = json!([])
+        }),
+        ("contenders[0].sensor.gains[1].setting", "ascend", |d| {
+            d["contenders"][0]["sensor"]["gains"][1]["setting"] = json!(0.0)
+        }),
+        ("contenders[0].sensor.offset_adu", "full scale", |d| {
+            d["contenders"][0]["sensor"]["offset_adu"] = json!(65_000.0)
+        }),
         ("contenders[0].sensor.cfa_curves", "mono", |d| {
             d["contenders"][0]["sensor"]["cfa_curves"] = json!({"r": [[400.0, 0.1], [700.0, 0.9]]});
         }),
-        ("contenders[1].sensor.cfa", "four letters", |d| d["contenders"][1]["sensor"]["cfa"] = json!("RGB")),
+        ("contenders[1].sensor.cfa", "four letters", |d| {
+            d["contenders"][1]["sensor"]["cfa"] = json!("RGB")
+        }),
         ("contenders[1].sensor.cfa_curves.g", "missing", |d| {
             d["contenders"][1]["sensor"]["cfa_curves"].as_object_mut().expect("curves").remove("g");
         }),
         ("contenders[0].exposures[0].filter.curve", "not both", |d| {
-            d["contenders"][0]["exposures"][0]["filter"]["curve"] = json!([[500.0, 0.0], [600.0, 1.0]]);
+            d["contenders"][0]["exposures"][0]["filter"]["curve"] =
+                json!([[500.0, 0.0], [600.0, 1.0]]);
         }),
         ("contenders[0].exposures[0].filter.bands", "bands or a curve", |d| {
             d["contenders"][0]["exposures"][0]["filter"]["bands"] = Value::Null;
         }),
-        ("contenders[0].exposures[0].filter.bands", "1 to 12", |d| d["contenders"][0]["exposures"][0]["filter"]["bands"] = json!([])),
+        ("contenders[0].exposures[0].filter.bands", "1 to 12", |d| {
+            d["contenders"][0]["exposures"][0]["filter"]["bands"] = json!([])
+        }),
         ("contenders[0].exposures[0].test_frame.background_adu", "ADU", |d| {
             d["contenders"][0]["exposures"][0]["test_frame"]["background_adu"] = json!(100.0);
         }),
         ("contenders[0].exposures[0].filter.design_focal_ratios[1]", "give 4 to 100", |d| {
             d["contenders"][0]["exposures"][0]["filter"]["design_focal_ratios"] = json!([4.0, 3.0]);
         }),
-        ("choices.uncertainty.draws", "20 to 2000", |d| d["choices"]["uncertainty"]["draws"] = json!(5)),
+        ("choices.uncertainty.draws", "20 to 2000", |d| {
+            d["choices"]["uncertainty"]["draws"] = json!(5)
+        }),
         ("version", "version 1", |d| d["version"] = json!(2)),
         ("title", "200 characters", |d| d["title"] = json!("x".repeat(201))),
     ];

@@ -7,7 +7,9 @@ use std::sync::Arc;
 
 use salt_lamp_core::evaluate::ChannelAnswer;
 use salt_lamp_core::light::Quantity;
-use salt_lamp_core::look::{Look, LookView, Match, Palette, Seen, gradient, gradient_by_distance, whole_sub};
+use salt_lamp_core::look::{
+    Look, LookView, Match, Palette, Seen, gradient, gradient_by_distance, whole_sub,
+};
 use salt_lamp_core::path::Rates;
 use salt_lamp_core::path::sky::{SkyPart, SkyParts};
 use salt_lamp_core::scenario::{Calibration, Moon, Scenario, TargetKind};
@@ -18,7 +20,8 @@ fn look(s: &Scenario, view: LookView) -> Look {
     Look::new(s.clone().check().expect("accepted"), view, &tables(), &SingleThread)
 }
 
-/// Fifty random contenders: signal to noise measured in a flat patch of the stack against the analytic one on the same square.
+/// Fifty random contenders: signal to noise measured in a flat patch of the stack against the
+/// analytic one on the same square.
 #[test]
 fn measured_and_analytic_signal_to_noise_agree() {
     let mut rng = Pcg64Mcg::seed_from_u64(443);
@@ -34,27 +37,36 @@ fn measured_and_analytic_signal_to_noise_agree() {
         s.calibration = Calibration { dark_frames: 10_000.0, ..Calibration::default() };
         let from = &base.contenders[rng.random_range(0..2usize)];
         let width = rng.random_range(2.5..14.0);
-        let filter = if rng.random_bool(0.2) { None } else { Some(bands("f", width, &[656.3, 500.7])) };
+        let filter =
+            if rng.random_bool(0.2) { None } else { Some(bands("f", width, &[656.3, 500.7])) };
         s.contenders = vec![through(from, vec![filter], rng.random_range(5.0..500.0))];
         s.contenders[0].gain = [0.0, 100.0, 200.0][rng.random_range(0..3usize)];
         let side = 360.0;
         s.detail_arcsec = side;
         let answer = evaluate(&s);
         let view = LookView { flat: true, field_arcsec: 400.0, seed: case, ..LookView::default() };
-        let measured = look(&s, view).measure(0, [-side / 2.0, -side / 2.0, side / 2.0, side / 2.0], 1.0);
+        let measured =
+            look(&s, view).measure(0, [-side / 2.0, -side / 2.0, side / 2.0, side / 2.0], 1.0);
         for (m, c) in measured.iter().zip(&answer.contenders[0].exposures[0].channels) {
             // All of the target's light counts in the crop; the answer splits it by quantity.
-            let analytic: f64 = c.snr.values().sum();
+            let analytic: f64 = Quantity::ALL.iter().filter_map(|q| c.snr.get(q)).sum();
             let scale = answer.contenders[0].pixel_scale_arcsec;
             let n = (side / scale).round().powi(2);
-            // A standard deviation from n pixels is known to 1 / sqrt(2 n); four of that, and the patch's rounding to whole pixels.
+            // A standard deviation from n pixels is known to 1 / sqrt(2 n); four of that, and the
+            // patch's rounding to whole pixels.
             let allowed = 4.0 / (2.0 * n).sqrt() + 0.006;
-            assert!((m.snr / analytic - 1.0).abs() < allowed, "case {case}, {}: {} against {analytic}", c.channel, m.snr);
+            assert!(
+                (m.snr / analytic - 1.0).abs() < allowed,
+                "case {case}, {}: {} against {analytic}",
+                c.channel,
+                m.snr
+            );
         }
     }
 }
 
-/// Photon transfer on rendered flats: variance grows with the mean by one over the gain, from the read noise up.
+/// Photon transfer on rendered flats: variance grows with the mean by one over the gain, from the
+/// read noise up.
 #[test]
 fn flats_lie_on_the_photon_transfer_line() {
     let mut s = ic_443();
@@ -68,7 +80,15 @@ fn flats_lie_on_the_photon_transfer_line() {
         s.contenders[0].exposures[0].sub_s = sub_s;
         let frame = |seed| {
             let view = LookView { flat: true, seed, ..LookView::default() };
-            let sub = whole_sub(&s.clone().check().expect("accepted"), 0, 0, &view, &tables(), &SingleThread).expect("a sub");
+            let sub = whole_sub(
+                &s.clone().check().expect("accepted"),
+                0,
+                0,
+                (&view, None),
+                &tables(),
+                &SingleThread,
+            )
+            .expect("a sub");
             let mut rows = vec![vec![0f32; 400]; 300];
             rows.iter_mut().enumerate().for_each(|(j, r)| sub.row(j, r));
             rows.concat()
@@ -82,11 +102,17 @@ fn flats_lie_on_the_photon_transfer_line() {
         points.push((mean, d.iter().map(|x| (x - middle).powi(2)).sum::<f64>() / n / 2.0));
     }
     let n = points.len() as f64;
-    let (mx, my) = (points.iter().map(|p| p.0).sum::<f64>() / n, points.iter().map(|p| p.1).sum::<f64>() / n);
-    let slope = points.iter().map(|p| (p.0 - mx) * (p.1 - my)).sum::<f64>() / points.iter().map(|p| (p.0 - mx).powi(2)).sum::<f64>();
+    let (mx, my) =
+        (points.iter().map(|p| p.0).sum::<f64>() / n, points.iter().map(|p| p.1).sum::<f64>() / n);
+    let slope = points.iter().map(|p| (p.0 - mx) * (p.1 - my)).sum::<f64>()
+        / points.iter().map(|p| (p.0 - mx).powi(2)).sum::<f64>();
     assert!((slope * camera.e_per_adu - 1.0).abs() < 0.02, "{slope} {points:?}");
     let floor = (my - slope * mx).max(0.0).sqrt() * camera.e_per_adu;
-    assert!((floor / camera.read_noise_e - 1.0).abs() < 0.1, "read noise {floor} {}", camera.read_noise_e);
+    assert!(
+        (floor / camera.read_noise_e - 1.0).abs() < 0.1,
+        "read noise {floor} {}",
+        camera.read_noise_e
+    );
 }
 
 #[test]
@@ -97,9 +123,13 @@ fn a_ghost_has_the_diameter_of_the_cone_gone_twice_through_the_gap() {
     let with = look(&s, view);
     let g = with.contenders[0].ghosts[0].expect("a filter");
     // 2 g / N = 24 / 2.8 mm = 8.57 mm on a focal length of 420 mm.
-    assert!((g.diameter_mm - 24.0 / 2.8).abs() < 1e-9 && (g.diameter_arcsec - 8.571_428 / 420.0 * 206_264.8).abs() < 0.1);
+    assert!(
+        (g.diameter_mm - 24.0 / 2.8).abs() < 1e-9
+            && (g.diameter_arcsec - 8.571_428 / 420.0 * 206_264.8).abs() < 0.1
+    );
     assert!((g.hole_arcsec / g.diameter_arcsec - 70.0 / 150.0).abs() < 1e-9);
-    // At a quarter of the gap the ring lies on the crop: take the picture without reflection away and see how far it reaches.
+    // At a quarter of the gap the ring lies on the crop: take the picture without reflection away
+    // and see how far it reaches.
     let view = LookView { gap_mm: 0.2, ..view };
     let with = look(&s, view);
     let g = with.contenders[0].ghosts[0].expect("a filter");
@@ -107,9 +137,12 @@ fn a_ghost_has_the_diameter_of_the_cone_gone_twice_through_the_gap() {
     let without = look(&s, view);
     let planes = &with.contenders[0];
     let star = (-0.27 * 900.0 / planes.scale_arcsec, 0.22 * 900.0 / planes.scale_arcsec);
-    let (cx, cy) = (star.0 + planes.size[0] as f64 / 2.0 - 0.5, planes.size[1] as f64 / 2.0 - 0.5 - star.1);
+    let (cx, cy) =
+        (star.0 + planes.size[0] as f64 / 2.0 - 0.5, planes.size[1] as f64 / 2.0 - 0.5 - star.1);
     let (mut most, mut sum) = (0.0f64, 0.0);
-    for (k, (a, b)) in planes.planes[0].e_per_s.iter().zip(&without.contenders[0].planes[0].e_per_s).enumerate() {
+    for (k, (a, b)) in
+        planes.planes[0].e_per_s.iter().zip(&without.contenders[0].planes[0].e_per_s).enumerate()
+    {
         let extra = f64::from(a - b);
         let r = ((k % planes.size[0]) as f64 - cx).hypot((k / planes.size[0]) as f64 - cy);
         // Only the ring of the bright star, not those of its neighbours.
@@ -145,8 +178,14 @@ fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
         sky.moon.as_mut().expect("a moon").separation_deg = separation_deg;
         tables().v_linear(&SkyParts::new(&sky, &tables()).moon)
     };
-    let by_model = 100.0 * rates.sky[SkyPart::Moon] / (rates.background() + rates.dark) * (v(30.0 - half) - v(30.0 + half)) / v(30.0);
-    assert!((g.moon_percent / by_model - 1.0).abs() < 0.01, "{} against {by_model}", g.moon_percent);
+    let by_model = 100.0 * rates.sky[SkyPart::Moon] / (rates.background() + rates.dark)
+        * (v(30.0 - half) - v(30.0 + half))
+        / v(30.0);
+    assert!(
+        (g.moon_percent / by_model - 1.0).abs() < 0.01,
+        "{} against {by_model}",
+        g.moon_percent
+    );
     // Farther from the moon it falls, until it is below the noise.
     let at = |separation_deg: f64| {
         let mut far = s.clone();
@@ -155,13 +194,17 @@ fn a_moon_gradient_is_the_sky_model_s_between_the_corners() {
         gradient(&far, &far.contenders[0], 0, seen(p.paths[0].exposures[0].channels[0].nominal()))
     };
     assert!(at(15.0).percent > at(40.0).percent && at(40.0).percent > at(80.0).percent);
-    // The curve over distance is what an evaluation at each distance gives, and falls below the noise where it says.
+    // The curve over distance is what an evaluation at each distance gives, and falls below the
+    // noise where it says.
     let curve = gradient_by_distance(&s, c, 0, seen(&rates));
     assert_eq!((curve.len(), curve[0].distance_deg, curve[58].distance_deg), (59, 5.0, 150.0));
     for point in curve.iter().step_by(9) {
         let full = at(point.distance_deg);
         assert!((point.percent / full.percent - 1.0).abs() < 0.02, "{point:?} against {full:?}");
-        assert!((point.over_noise / full.over_noise - 1.0).abs() < 0.02, "{point:?} against {full:?}");
+        assert!(
+            (point.over_noise / full.over_noise - 1.0).abs() < 0.02,
+            "{point:?} against {full:?}"
+        );
     }
     let hidden = g.below_noise_from_deg.expect("it shows near the moon");
     let again = g.shows_again_from_deg.unwrap_or(180.0);
@@ -183,12 +226,20 @@ fn a_look_after_another_is_the_look_itself() {
     let mut darker = s.clone();
     darker.sky.zenith_v_mag = 21.0;
     let earlier = [Arc::new(look(&s, view))];
-    let after = Look::after(&earlier, darker.clone().check().expect("accepted"), view, &tables(), &SingleThread);
+    let after = Look::after(
+        &earlier,
+        darker.clone().check().expect("accepted"),
+        view,
+        &tables(),
+        &SingleThread,
+    );
     let anew = look(&darker, view);
     for i in 0..3 {
         for plane in 0..anew.contenders[i].planes.len() {
             assert!(after.stack(i, plane, 0.4, false).e == anew.stack(i, plane, 0.4, false).e);
-            assert!(after.stack(i, plane, 0.4, false).e != earlier[0].stack(i, plane, 0.4, false).e);
+            assert!(
+                after.stack(i, plane, 0.4, false).e != earlier[0].stack(i, plane, 0.4, false).e
+            );
         }
     }
 }
@@ -218,7 +269,8 @@ fn a_picture_does_not_depend_on_the_order_of_work() {
     assert!(other.crop(0, &view, white) != forwards[0]);
 }
 
-/// A longer stack is the same picture, cleaner: the spread of a patch around the truth falls as the square root of time.
+/// A longer stack is the same picture, cleaner: the spread of a patch around the truth falls as the
+/// square root of time.
 #[test]
 fn time_cleans_the_picture() {
     let s = ic_443();
@@ -240,14 +292,25 @@ fn matched_background_hides_a_bright_sky_and_matched_exposure_does_not() {
     let mean = |zenith: f64, matched: Match| {
         let mut at = s.clone();
         at.sky.zenith_v_mag = zenith;
-        let view = LookView { field_arcsec: 200.0, flat: true, matched, palette: Palette::Single, ..LookView::default() };
+        let view = LookView {
+            field_arcsec: 200.0,
+            flat: true,
+            matched,
+            palette: Palette::Single,
+            ..LookView::default()
+        };
         let l = look(&at, view);
         // The same white for both skies.
         let c = l.crop(0, &view, 1.0);
         c.rgb.iter().map(|v| f64::from(*v)).sum::<f64>() / c.rgb.len() as f64
     };
     let by = |m| (mean(18.5, m) - mean(21.5, m)).abs();
-    assert!(by(Match::Background) < 12.0 && by(Match::Exposure) > 20.0, "{} {}", by(Match::Background), by(Match::Exposure));
+    assert!(
+        by(Match::Background) < 12.0 && by(Match::Exposure) > 20.0,
+        "{} {}",
+        by(Match::Background),
+        by(Match::Exposure)
+    );
 }
 
 fn natural(l: &Look, contender: usize) -> salt_lamp_core::look::Colours {
@@ -266,23 +329,40 @@ fn casts_are_said_after_dark_subtraction_and_balance() {
     let c = natural(&l, 0);
     let sky: Vec<f64> = c.rgb.iter().flatten().map(|m| m.sky_sum()).collect();
     let least = sky.iter().copied().fold(f64::INFINITY, f64::min);
-    assert!(words.cast.raw_background.iter().zip(&sky).all(|(r, s)| (r - s / least).abs() < 1e-9), "{:?}", words.cast);
+    assert!(
+        words.cast.raw_background.iter().zip(&sky).all(|(r, s)| (r - s / least).abs() < 1e-9),
+        "{:?}",
+        words.cast
+    );
     let balanced: Vec<f64> = c.rgb.iter().flatten().map(|m| m.sky_sum() / m.white).collect();
     let least = balanced.iter().copied().fold(f64::INFINITY, f64::min);
-    assert!(words.cast.background.iter().zip(&balanced).all(|(r, s)| (r - s / least).abs() < 1e-9), "{:?}", words.cast);
-    assert!(words.cast.text.contains("raw sky") && words.cast.text.contains("balanced on a sunlike star"), "{}", words.cast.text);
+    assert!(
+        words.cast.background.iter().zip(&balanced).all(|(r, s)| (r - s / least).abs() < 1e-9),
+        "{:?}",
+        words.cast
+    );
+    assert!(
+        words.cast.text.contains("raw sky")
+            && words.cast.text.contains("balanced on a sunlike star"),
+        "{}",
+        words.cast.text
+    );
     // A warm sensor's dark current has no colour.
     let mut warm = s.clone();
     warm.contenders[0].sensor.dark.e_per_s *= 200.0;
     let hot = look(&warm, view).words(&view)[0].cast.clone();
-    assert!(hot.background.iter().zip(&words.cast.background).all(|(a, b)| (a - b).abs() < 1e-9), "{hot:?}");
+    assert!(
+        hot.background.iter().zip(&words.cast.background).all(|(a, b)| (a - b).abs() < 1e-9),
+        "{hot:?}"
+    );
     assert_eq!((hot.text, hot.target_hue_deg), (words.cast.text, words.cast.target_hue_deg));
     let sho = LookView { palette: Palette::Sho, ..view };
     assert!(l.words(&sho)[0].cast.target_hue_deg.is_some());
     assert_eq!(words.ghost_text, "No filter, no ghost of one.");
 }
 
-/// A nebula that shines in red and teal comes out red through a dual band, and its background is told apart from that.
+/// A nebula that shines in red and teal comes out red through a dual band, and its background is
+/// told apart from that.
 #[test]
 fn a_dual_band_makes_a_red_picture() {
     let l = look(&ic_443(), LookView { field_arcsec: 120.0, ..LookView::default() });
@@ -290,8 +370,10 @@ fn a_dual_band_makes_a_red_picture() {
     assert!(!(25.0..335.0).contains(&hue), "{hue}");
     let c = l.crop(1, &LookView { truth: true, ..LookView::default() }, 1.0);
     // Above the ground, which is the same in all three.
-    let ground = |k: usize| c.rgb.iter().skip(k).step_by(3).copied().min().map(f64::from).expect("pixels");
-    let over = |k: usize| c.rgb.iter().skip(k).step_by(3).map(|v| f64::from(*v) - ground(k)).sum::<f64>();
+    let ground =
+        |k: usize| c.rgb.iter().skip(k).step_by(3).copied().min().map(f64::from).expect("pixels");
+    let over =
+        |k: usize| c.rgb.iter().skip(k).step_by(3).map(|v| f64::from(*v) - ground(k)).sum::<f64>();
     assert!(
         (ground(0) - ground(1)).abs() < 8.0 && over(0) > 1.2 * over(1) && over(0) > 1.2 * over(2),
         "{} {} {}",
@@ -305,7 +387,8 @@ fn a_dual_band_makes_a_red_picture() {
 fn one_line_is_grey_with_mono_and_with_colour() {
     let mut s = ic_443();
     let alpha = || vec![Some(bands("Ha 7", 7.0, &[656.3]))];
-    s.contenders = vec![through(&s.contenders[0], alpha(), 60.0), through(&s.contenders[1], alpha(), 60.0)];
+    s.contenders =
+        vec![through(&s.contenders[0], alpha(), 60.0), through(&s.contenders[1], alpha(), 60.0)];
     let view = LookView { field_arcsec: 120.0, ..LookView::default() };
     let l = look(&s, view);
     for i in 0..2 {
@@ -321,15 +404,26 @@ fn one_line_is_grey_with_mono_and_with_colour() {
 #[test]
 fn luminance_is_no_green_and_h_alpha_goes_into_red() {
     let s = read("heron-lake-ngc-2403");
-    let names: Vec<&str> = s.contenders[2].exposures.iter().map(|e| e.filter.as_ref().map_or("none", |f| f.name.as_str())).collect();
+    let names: Vec<&str> = s.contenders[2]
+        .exposures
+        .iter()
+        .map(|e| e.filter.as_ref().map_or("none", |f| f.name.as_str()))
+        .collect();
     assert!(names[0].starts_with("Luminance"), "{names:?}");
     let view = LookView { field_arcsec: 120.0, ..LookView::default() };
     let l = look(&s, view);
     let c = natural(&l, 2);
-    let parts = |m: &Option<salt_lamp_core::look::Mix>| m.as_ref().expect("a mix").parts.iter().map(|p| p.0).collect::<Vec<_>>();
-    assert_eq!(c.rgb.iter().map(parts).collect::<Vec<_>>(), [[1], [2], [3]], "red, green and blue alone");
+    let parts = |m: &Option<salt_lamp_core::look::Mix>| {
+        m.as_ref().expect("a mix").parts.iter().map(|p| p.0).collect::<Vec<_>>()
+    };
+    assert_eq!(
+        c.rgb.iter().map(parts).collect::<Vec<_>>(),
+        [[1], [2], [3]],
+        "red, green and blue alone"
+    );
     assert_eq!(parts(&c.luminance), [0]);
-    // The light comes from the luminance: without it the same colours are another picture, of the same mean hue.
+    // The light comes from the luminance: without it the same colours are another picture, of the
+    // same mean hue.
     let mut rgb = s.clone();
     rgb.contenders[2].exposures.remove(0);
     rgb.contenders[2].exposures.iter_mut().for_each(|e| e.share = 1.0 / 3.0);
@@ -338,10 +432,16 @@ fn luminance_is_no_green_and_h_alpha_goes_into_red() {
     let truth = LookView { truth: true, ..view };
     let mean = |l: &Look| {
         let crop = l.crop(2, &truth, 1.0);
-        [0, 1, 2].map(|k| crop.rgb.iter().skip(k).step_by(3).map(|v| f64::from(*v)).sum::<f64>() / (crop.rgb.len() / 3) as f64)
+        [0, 1, 2].map(|k| {
+            crop.rgb.iter().skip(k).step_by(3).map(|v| f64::from(*v)).sum::<f64>()
+                / (crop.rgb.len() / 3) as f64
+        })
     };
     let (a, b) = (mean(&l), mean(&without));
-    assert!((a[0] - a[1] - (b[0] - b[1])).abs() < 3.0 && (a[2] - a[1] - (b[2] - b[1])).abs() < 3.0, "{a:?} {b:?}");
+    assert!(
+        (a[0] - a[1] - (b[0] - b[1])).abs() < 3.0 && (a[2] - a[1] - (b[2] - b[1])).abs() < 3.0,
+        "{a:?} {b:?}"
+    );
     // An H-alpha filter more: its plane joins red, brought to the same star, and no other colour.
     let mut with = rgb.clone();
     let mut line = with.contenders[2].exposures[0].clone();
@@ -350,7 +450,10 @@ fn luminance_is_no_green_and_h_alpha_goes_into_red() {
     with.contenders[2].exposures.iter_mut().for_each(|e| e.share = 0.25);
     let c = natural(&look(&with, view), 2);
     assert_eq!(c.rgb.iter().map(parts).collect::<Vec<_>>(), [vec![0, 3], vec![1], vec![2]]);
-    let (red, plain) = (c.rgb[0].as_ref().expect("red").white, natural(&without, 2).rgb[0].as_ref().expect("red").white);
+    let (red, plain) = (
+        c.rgb[0].as_ref().expect("red").white,
+        natural(&without, 2).rgb[0].as_ref().expect("red").white,
+    );
     assert!((red / plain - 1.0).abs() < 1e-9, "stars keep their colour: {red} {plain}");
 }
 
@@ -361,17 +464,37 @@ fn a_measured_box_is_per_pixel_of_its_colour() {
     let answer = evaluate(&s);
     let total = |c: &ChannelAnswer| {
         let r = &c.rates_e_per_s;
-        r.ha + r.oiii + r.sii + r.hb + r.continuum + r.natural + r.artificial + r.moon + r.twilight + r.dark
+        r.ha + r.oiii
+            + r.sii
+            + r.hb
+            + r.continuum
+            + r.natural
+            + r.artificial
+            + r.moon
+            + r.twilight
+            + r.dark
     };
     let l = look(&s, LookView { flat: true, field_arcsec: 400.0, ..LookView::default() });
     for (i, c) in answer.contenders.iter().enumerate().skip(1) {
         let e = &c.exposures[0];
-        for (m, channel) in l.measure(i, [-150.0, -150.0, 150.0, 150.0], 1.0).iter().zip(&e.channels) {
+        for (m, channel) in
+            l.measure(i, [-150.0, -150.0, 150.0, 150.0], 1.0).iter().zip(&e.channels)
+        {
             // What a pixel of that colour holds after all subs, not after its share of them.
-            let expected = total(channel) * e.sub_s * f64::from(e.subs);
-            assert!((m.mean_e / expected - 1.0).abs() < 0.01, "{}: {} against {expected}", m.plane, m.mean_e);
-            let read = channel.read_noise_e * channel.read_noise_e * f64::from(e.subs);
-            assert!((m.sigma_e / (expected + read).sqrt() - 1.0).abs() < 0.03, "{}: {}", m.plane, m.sigma_e);
+            let expected = total(channel) * e.sub_s * e.subs_kept;
+            assert!(
+                (m.mean_e / expected - 1.0).abs() < 0.01,
+                "{}: {} against {expected}",
+                m.plane,
+                m.mean_e
+            );
+            let read = channel.read_noise_e * channel.read_noise_e * e.subs_kept;
+            assert!(
+                (m.sigma_e / (expected + read).sqrt() - 1.0).abs() < 0.03,
+                "{}: {}",
+                m.plane,
+                m.sigma_e
+            );
         }
     }
 }

@@ -5,6 +5,7 @@
 mod charts;
 mod checks;
 mod common;
+mod coverage;
 mod decisions;
 mod facts;
 mod look;
@@ -13,4 +14,5 @@ mod outside;
 mod outside_decisions;
 mod plan;
 mod properties;
+mod sky_objects;
 mod snapshot;

@@ -6,7 +6,11 @@ use salt_lamp_core::light::{Lamp, Quantity};
 use salt_lamp_core::scenario::{Moon, Scenario};
 
 fn snrs(s: &Scenario) -> Vec<f64> {
-    evaluate(s).contenders.iter().flat_map(|c| c.quantities.values().map(|q| q.snr).collect::<Vec<_>>()).collect()
+    evaluate(s)
+        .contenders
+        .iter()
+        .flat_map(|c| c.quantities.values().map(|q| q.snr).collect::<Vec<_>>())
+        .collect()
 }
 
 /// A scenario somewhere among those that imagers meet.
@@ -23,8 +27,13 @@ fn any_scenario() -> impl Strategy<Value = Scenario> {
             let mut s = ic_443();
             s.sky.zenith_v_mag = zenith;
             s.sky.target_altitude_deg = altitude;
-            s.sky.lamps = [(Lamp::HighPressureSodium, sodium), (Lamp::Led4000k, 1.0 - sodium)].into();
-            s.sky.moon = moon.map(|(phase_angle_deg, altitude_deg, separation_deg)| Moon { phase_angle_deg, altitude_deg, separation_deg });
+            s.sky.lamps =
+                [(Lamp::HighPressureSodium, sodium), (Lamp::Led4000k, 1.0 - sodium)].into();
+            s.sky.moon = moon.map(|(phase_angle_deg, altitude_deg, separation_deg)| Moon {
+                phase_angle_deg,
+                altitude_deg,
+                separation_deg,
+            });
             s.target.lines_rayleigh.ha = ha;
             for e in s.contenders.iter_mut().flat_map(|c| &mut c.exposures) {
                 e.sub_s = sub_s;
@@ -43,7 +52,8 @@ proptest! {
             b.target.lines_rayleigh.ha *= factor;
             b
         };
-        let ha = |s: &Scenario| evaluate(s).contenders.iter().map(|c| c.quantities[&Quantity::Ha].snr).collect::<Vec<_>>();
+        let ha = |s: &Scenario| evaluate(s).contenders.iter()
+            .map(|c| c.quantities[&Quantity::Ha].snr).collect::<Vec<_>>();
         for (a, b) in ha(&s).iter().zip(ha(&brighter)) {
             prop_assert!(b >= *a);
         }
@@ -68,7 +78,10 @@ proptest! {
     #[test]
     fn signal_to_noise_grows_as_the_square_root_of_subs(s in any_scenario(), times in 2u32..9) {
         // A time that holds a whole number of subs of every exposure, so that none is cut off.
-        let cadence = |s: &Scenario| { let c = &s.contenders[0]; c.exposures[0].sub_s + c.overhead_s_per_sub + c.sensor.readout_s };
+        let cadence = |s: &Scenario| {
+            let c = &s.contenders[0];
+            c.exposures[0].sub_s + c.overhead_s_per_sub + c.sensor.readout_s
+        };
         let mut one = s.clone();
         one.contenders.truncate(1);
         one.total_s = 2.0 * cadence(&s) * 10.0;
@@ -107,7 +120,10 @@ proptest! {
     fn sky_parts_add_up(s in any_scenario()) {
         let sky = evaluate(&s).sky;
         let light = |m: Option<f64>| m.map_or(0.0, |m| 10f64.powf(-0.4 * m));
-        let sum = light(sky.natural_v_mag) + light(sky.artificial_v_mag) + light(sky.moon_v_mag) + light(sky.twilight_v_mag);
+        let sum = light(sky.natural_v_mag)
+            + light(sky.artificial_v_mag)
+            + light(sky.moon_v_mag)
+            + light(sky.twilight_v_mag);
         prop_assert!((sum / light(sky.total_v_mag) - 1.0).abs() < 1e-9);
     }
 }
@@ -116,5 +132,8 @@ proptest! {
 #[test]
 fn the_answer_is_reproducible() {
     let s = ic_443();
-    assert_eq!(serde_json::to_string(&evaluate(&s)).expect("json"), serde_json::to_string(&evaluate(&s)).expect("json"));
+    assert_eq!(
+        serde_json::to_string(&evaluate(&s)).expect("json"),
+        serde_json::to_string(&evaluate(&s)).expect("json")
+    );
 }

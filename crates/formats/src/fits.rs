@@ -1,6 +1,7 @@
-//! FITS images: electrons as 32-bit floating point, a camera's numbers as unsigned integers, with a header that says how they came to
-//! be and where they look (FITS standard 4.0; WCS by Greisen & Calabretta 2002 and Calabretta & Greisen 2002). A file holds one image,
-//! or several channels as extensions with names.
+//! FITS images: electrons as 32-bit floating point, a camera's numbers as unsigned integers, with a
+//! header that says how they came to be and where they look (FITS standard 4.0; WCS by Greisen &
+//! Calabretta 2002 and Calabretta & Greisen 2002). A file holds one image, or several channels as
+//! extensions with names.
 //!
 //! Only writing lives here, in a stream: a frame of 26 million pixels never stands in memory twice.
 
@@ -70,15 +71,23 @@ impl Pixels {
         }
     }
 
-    /// Writes a row big-endian; unsigned values are shifted by half their range, which flips the highest bit.
+    /// Writes a row big-endian; unsigned values are shifted by half their range, which flips the
+    /// highest bit.
     fn write(self, values: &[f32], out: &mut [u8]) {
         match self {
-            Self::Float => out.chunks_exact_mut(4).zip(values).for_each(|(b, v)| b.copy_from_slice(&v.to_be_bytes())),
+            Self::Float => out
+                .chunks_exact_mut(4)
+                .zip(values)
+                .for_each(|(b, v)| b.copy_from_slice(&v.to_be_bytes())),
             Self::Unsigned16 => {
-                out.chunks_exact_mut(2).zip(values).for_each(|(b, v)| b.copy_from_slice(&((*v as u16) ^ 0x8000).to_be_bytes()));
+                out.chunks_exact_mut(2)
+                    .zip(values)
+                    .for_each(|(b, v)| b.copy_from_slice(&((*v as u16) ^ 0x8000).to_be_bytes()));
             }
             Self::Unsigned32 => {
-                out.chunks_exact_mut(4).zip(values).for_each(|(b, v)| b.copy_from_slice(&((*v as u32) ^ 0x8000_0000).to_be_bytes()));
+                out.chunks_exact_mut(4).zip(values).for_each(|(b, v)| {
+                    b.copy_from_slice(&((*v as u32) ^ 0x8000_0000).to_be_bytes())
+                });
             }
         }
     }
@@ -117,7 +126,11 @@ impl Header {
     }
 
     fn axes(&mut self, columns: usize, rows: usize, pixels: Pixels) {
-        let said = if pixels == Pixels::Float { "32-bit floating point" } else { "unsigned integers, see BZERO" };
+        let said = if pixels == Pixels::Float {
+            "32-bit floating point"
+        } else {
+            "unsigned integers, see BZERO"
+        };
         self.set("BITPIX", Value::Integer(pixels.bitpix()), said);
         self.set("NAXIS", Value::Integer(2), "");
         self.set("NAXIS1", Value::Integer(columns as i64), "pixels across");
@@ -129,7 +142,11 @@ impl Header {
             self.set("BSCALE", Value::Integer(1), "");
             self.set("BZERO", Value::Integer(1 << (pixels.bytes() * 8 - 1)), "unsigned");
         }
-        self.set("ROWORDER", Value::Text("BOTTOM-UP".into()), "the first row is the picture's lowest");
+        self.set(
+            "ROWORDER",
+            Value::Text("BOTTOM-UP".into()),
+            "the first row is the picture's lowest",
+        );
     }
 
     /// Writes the header alone, for a file whose images follow in extensions.
@@ -140,7 +157,8 @@ impl Header {
         self.write(out)
     }
 
-    /// Adds a card. The keyword is cut to eight characters; characters that FITS does not know become question marks.
+    /// Adds a card. The keyword is cut to eight characters; characters that FITS does not know
+    /// become question marks.
     pub fn set(&mut self, keyword: &str, value: Value, comment: &str) {
         let text = match value {
             Value::Logical(v) => format!("{:>20}", if v { "T" } else { "F" }),
@@ -172,11 +190,20 @@ impl Header {
     pub fn aim(&mut self, p: &Pointing) {
         self.set("RA", Value::Real(p.ra_deg), "[deg] right ascension of the middle, ICRS");
         self.set("DEC", Value::Real(p.dec_deg), "[deg] declination of the middle, ICRS");
-        self.set("OBJCTRA", Value::Text(sexagesimal(p.ra_deg / 15.0, 2, false)), "[h m s] right ascension");
-        self.set("OBJCTDEC", Value::Text(sexagesimal(p.dec_deg, 1, true)), "[deg ' \"] declination");
+        self.set(
+            "OBJCTRA",
+            Value::Text(sexagesimal(p.ra_deg / 15.0, 2, false)),
+            "[h m s] right ascension",
+        );
+        self.set(
+            "OBJCTDEC",
+            Value::Text(sexagesimal(p.dec_deg, 1, true)),
+            "[deg ' \"] declination",
+        );
     }
 
-    /// Adds the world coordinates of a gnomonic projection about the image's middle, and the pointing in degrees and sexagesimal.
+    /// Adds the world coordinates of a gnomonic projection about the image's middle, and the
+    /// pointing in degrees and sexagesimal.
     pub fn point(&mut self, p: &Pointing, columns: usize, rows: usize) {
         self.aim(p);
         let (sin, cos) = p.position_angle_deg.to_radians().sin_cos();
@@ -211,7 +238,11 @@ impl Header {
 
 /// A real number as FITS wants it: with a point.
 fn real(v: f64) -> String {
-    let text = if v != 0.0 && !(1e-4..1e15).contains(&v.abs()) { format!("{v:.12E}") } else { format!("{v}") };
+    let text = if v != 0.0 && !(1e-4..1e15).contains(&v.abs()) {
+        format!("{v:.12E}")
+    } else {
+        format!("{v}")
+    };
     if text.contains(['.', 'E']) { text } else { format!("{text}.0") }
 }
 
@@ -220,7 +251,8 @@ pub fn sexagesimal(value: f64, decimals: usize, signed: bool) -> String {
     let unit = 10f64.powi(decimals as i32);
     let total = (value.abs() * 3600.0 * unit).round() as u64;
     let per_minute = 60 * unit as u64;
-    let (whole, minutes, rest) = (total / (60 * per_minute), total / per_minute % 60, (total % per_minute) as f64 / unit);
+    let (whole, minutes, rest) =
+        (total / (60 * per_minute), total / per_minute % 60, (total % per_minute) as f64 / unit);
     let whole = if signed { whole } else { whole % 24 };
     let sign = match (signed, value < 0.0) {
         (true, true) => "-",
@@ -231,11 +263,18 @@ pub fn sexagesimal(value: f64, decimals: usize, signed: bool) -> String {
     format!("{sign}{whole:02} {minutes:02} {rest:0width$.decimals$}")
 }
 
-/// Writes an image whose rows are asked for from the top; in the file the lowest row comes first, as FITS counts.
+/// Writes an image whose rows are asked for from the top; in the file the lowest row comes first,
+/// as FITS counts.
 ///
 /// # Errors
 /// Where writing fails.
-pub fn write_image(out: &mut impl Write, header: &Header, columns: usize, rows: usize, row: impl Fn(usize, &mut [f32])) -> io::Result<()> {
+pub fn write_image(
+    out: &mut impl Write,
+    header: &Header,
+    columns: usize,
+    rows: usize,
+    row: impl Fn(usize, &mut [f32]),
+) -> io::Result<()> {
     header.write(out)?;
     let mut values = vec![0f32; columns];
     let mut bytes = vec![0u8; columns * 4];
@@ -258,7 +297,8 @@ pub struct Shape {
     pub pixels: Pixels,
 }
 
-/// Writes an image in bands that several threads compute: `band(from, to)` gives the rows from..to, top first.
+/// Writes an image in bands that several threads compute: `band(from, to)` gives the rows from..to,
+/// top first.
 ///
 /// # Errors
 /// Where writing fails.
@@ -307,54 +347,5 @@ fn pad(out: &mut impl Write, length: usize) -> io::Result<()> {
 }
 
 #[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn blocks_are_whole_and_both_ways_write_the_same() {
-        let header = Header::image(7, 131, Pixels::Float);
-        let row = |j: usize, out: &mut [f32]| out.iter_mut().enumerate().for_each(|(i, o)| *o = (j * 7 + i) as f32);
-        let (mut a, mut b) = (Vec::new(), Vec::new());
-        write_image(&mut a, &header, 7, 131, row).unwrap();
-        write_image_in_bands(&mut b, &header, Shape { columns: 7, rows: 131, pixels: Pixels::Float }, 2, row).unwrap();
-        assert_eq!(a.len() % BLOCK, 0);
-        assert!(a == b);
-        // The first value in the file is the lowest row's.
-        assert_eq!(f32::from_be_bytes(a[BLOCK..BLOCK + 4].try_into().unwrap()), (130 * 7) as f32);
-    }
-
-    #[test]
-    fn unsigned_numbers_keep_their_range() {
-        for (pixels, most) in [(Pixels::Unsigned16, 65_535.0), (Pixels::Unsigned32, 16_777_215.0)] {
-            let shape = Shape { columns: 3, rows: 1, pixels };
-            let mut out = Vec::new();
-            let row = |_: usize, v: &mut [f32]| v.copy_from_slice(&[0.0, 40_000.0, most]);
-            write_image_in_bands(&mut out, &Header::image(3, 1, pixels), shape, 2, row).unwrap();
-            assert_eq!(out.len(), 2 * BLOCK);
-            let data = &out[BLOCK..];
-            let read = |i: usize| match pixels {
-                Pixels::Unsigned16 => f64::from(i16::from_be_bytes(data[i * 2..][..2].try_into().unwrap())) + 32_768.0,
-                _ => f64::from(i32::from_be_bytes(data[i * 4..][..4].try_into().unwrap())) + 2_147_483_648.0,
-            };
-            assert_eq!([read(0), read(1), read(2)], [0.0, 40_000.0, f64::from(most)]);
-        }
-    }
-
-    #[test]
-    fn cards_are_eighty_characters_and_quotes_are_doubled() {
-        let mut h = Header::default();
-        h.set("OBJECT", Value::Text(format!("it's \u{3b1} {}", "x".repeat(100))), "a comment that is far too long to fit");
-        assert_eq!(h.cards[0].len(), 80);
-        assert!(h.cards[0].starts_with("OBJECT  = 'it''s ? xxx"), "{}", h.cards[0]);
-        assert_eq!(real(300.0), "300.0");
-        assert_eq!(real(1.5e-5), "1.500000000000E-5");
-    }
-
-    #[test]
-    fn sexagesimal_carries() {
-        assert_eq!(sexagesimal(6.287, 2, false), "06 17 13.20");
-        assert_eq!(sexagesimal(-0.5, 1, true), "-00 30 00.0");
-        assert_eq!(sexagesimal(23.999_999_999, 2, false), "00 00 00.00");
-        assert_eq!(sexagesimal(22.518, 1, true), "+22 31 04.8");
-    }
-}
+#[path = "fits_tests.rs"]
+mod tests;

@@ -1,7 +1,9 @@
 //! Bytes to core types and back. Knows no database and no HTTP.
 
 pub mod curve;
+pub(crate) mod curve_columns;
 pub mod fits;
+pub mod header;
 pub mod picture;
 pub mod plan;
 pub mod safe;

@@ -29,12 +29,16 @@ mod tests {
     #[test]
     fn pixels_and_settings_come_back() {
         let crop = Crop { size: [2, 1], rgb: vec![1, 2, 3, 250, 251, 252] };
-        let bytes = write_png(&crop, &[("Title", "IC 443, [O III] 3 nm, 5\u{2033}".into())]).unwrap();
+        let bytes =
+            write_png(&crop, &[("Title", "IC 443, [O III] 3 nm, 5\u{2033}".into())]).unwrap();
         let mut reader = png::Decoder::new(std::io::Cursor::new(&bytes)).read_info().unwrap();
         let mut pixels = vec![0; reader.output_buffer_size().unwrap()];
         reader.next_frame(&mut pixels).unwrap();
         assert_eq!(pixels, crop.rgb);
         let text = &reader.info().utf8_text[0];
-        assert_eq!((text.keyword.as_str(), text.get_text().unwrap()), ("Title", "IC 443, [O III] 3 nm, 5\u{2033}".to_owned()));
+        assert_eq!(
+            (text.keyword.as_str(), text.get_text().unwrap()),
+            ("Title", "IC 443, [O III] 3 nm, 5\u{2033}".to_owned())
+        );
     }
 }

@@ -168,13 +168,19 @@ pub fn plan_document(head: &PlanHead, parts: &PlanParts) -> PlanDocument {
         totals: plan.totals.clone(),
         notes: plan.notes.clone(),
         flip_lasts_s: plan.flip_lasts_s,
-        second: parts.get(1).map(|(t, p)| SecondPlan { target: t.clone(), totals: p.totals.clone(), notes: p.notes.clone() }),
+        second: parts.get(1).map(|(t, p)| SecondPlan {
+            target: t.clone(),
+            totals: p.totals.clone(),
+            notes: p.notes.clone(),
+        }),
     }
 }
 
-const CSV_HEAD: &str = "target,ra_deg,dec_deg,coordinates,filter,from_utc,to_utc,subs,sub_s,refocuses,flip_utc,site,zone,why";
+const CSV_HEAD: &str = "target,ra_deg,dec_deg,coordinates,filter,from_utc,to_utc,subs,sub_s,\
+    refocuses,flip_utc,site,zone,why";
 
-/// The plan as CSV, a row a block: bare numbers with their units in the headings, times in UTC with their zone.
+/// The plan as CSV, a row a block: bare numbers with their units in the headings, times in UTC with
+/// their zone.
 pub fn plan_csv(head: &PlanHead, parts: &PlanParts) -> String {
     let mut out = format!("{CSV_HEAD}\r\n");
     for (target, b) in parts.iter().flat_map(|(t, p)| p.blocks.iter().map(move |b| (t, b))) {
@@ -199,41 +205,65 @@ pub fn plan_csv(head: &PlanHead, parts: &PlanParts) -> String {
     out
 }
 
-/// The plan as iCalendar: set-up, every block, the move to a second target, and flats as events, with alarms at the start, at a
-/// flip, at a move and at the end.
+/// The plan as iCalendar: set-up, every block, the move to a second target, and flats as events,
+/// with alarms at the start, at a flip, at a move and at the end.
 pub fn plan_ics(head: &PlanHead, parts: &PlanParts) -> String {
     let mut calendar = Calendar::empty();
     for (key, value) in [("VERSION", "2.0"), ("PRODID", PRODID), ("CALSCALE", "GREGORIAN")] {
         calendar.append_property((key, value));
     }
-    let names: Vec<String> = parts.iter().filter(|(_, p)| !p.blocks.is_empty()).map(|(t, _)| safe::one_line(&t.target)).collect();
+    let names: Vec<String> = parts
+        .iter()
+        .filter(|(_, p)| !p.blocks.is_empty())
+        .map(|(t, _)| safe::one_line(&t.target))
+        .collect();
     calendar.name(&format!("{} from {}", names.join(", then "), safe::one_line(&head.site)));
     let location = safe::one_line(&head.site);
-    // Target, evening and running number: the plan of the same evening, made anew, replaces the one that was imported before.
+    // Target, evening and running number: the plan of the same evening, made anew, replaces the one
+    // that was imported before.
     let mut numbers: BTreeMap<String, u32> = BTreeMap::new();
-    let mut event = |target: &PlanTarget, name: &str, from: f64, to: f64, text: &str, alarm: Option<&str>| {
-        let key = format!("{}-{}", safe::slug(&target.target), safe::slug(&head.date));
-        let number = numbers.entry(key.clone()).and_modify(|n| *n += 1).or_insert(1);
-        let mut e = Event::new();
-        e.summary(&safe::one_line(name)).description(&safe::one_line(text)).location(&location).starts(utc(from)).ends(utc(to));
-        e.uid(&format!("{key}-{number}@salt-lamp"));
-        if let Some(words) = alarm {
-            let mut alarm = Alarm::display(words, -chrono::Duration::minutes(5));
-            alarm.uid(&format!("{key}-{number}-alarm@salt-lamp"));
-            e.alarm(alarm);
-        }
-        e.done()
-    };
+    let mut event =
+        |target: &PlanTarget, name: &str, from: f64, to: f64, text: &str, alarm: Option<&str>| {
+            let key = format!("{}-{}", safe::slug(&target.target), safe::slug(&head.date));
+            let number = numbers.entry(key.clone()).and_modify(|n| *n += 1).or_insert(1);
+            let mut e = Event::new();
+            e.summary(&safe::one_line(name))
+                .description(&safe::one_line(text))
+                .location(&location)
+                .starts(utc(from))
+                .ends(utc(to));
+            e.uid(&format!("{key}-{number}@salt-lamp"));
+            if let Some(words) = alarm {
+                let mut alarm = Alarm::display(words, -chrono::Duration::minutes(5));
+                alarm.uid(&format!("{key}-{number}-alarm@salt-lamp"));
+                e.alarm(alarm);
+            }
+            e.done()
+        };
     let mut before: Option<f64> = None;
     for (target, plan) in parts {
         let place = format!("{} at {}", target.target, target.coordinates);
         let Some(first) = plan.blocks.first() else { continue };
         if let Some(setup) = plan.setup_from_s {
-            calendar.push(event(target, "Set up", setup, first.from_s, &place, Some("Set up the telescope: the plan starts soon")));
+            calendar.push(event(
+                target,
+                "Set up",
+                setup,
+                first.from_s,
+                &place,
+                Some("Set up the telescope: the plan starts soon"),
+            ));
         }
         if let Some(last) = before {
             let name = format!("Move to {}", target.target);
-            calendar.push(event(target, &name, last, first.from_s.max(last + 60.0), &place, Some("Move to the next target and centre it")));
+            calendar.push(event(
+                target,
+                &name,
+                last,
+                first.from_s.max(last + 60.0),
+                &place,
+                Some("Move to the next target and centre it"),
+            ));
         }
         for b in &plan.blocks {
             let text = format!("{} x {} s. {} {place}.", b.subs, b.sub_s, b.why);
@@ -242,7 +272,14 @@ pub fn plan_ics(head: &PlanHead, parts: &PlanParts) -> String {
             calendar.push(event(target, &title, b.from_s, b.to_s, &text, None));
             if let Some(flip) = b.flip_s {
                 let end = flip + plan.flip_lasts_s.max(60.0);
-                calendar.push(event(target, "Meridian flip", flip, end, &place, Some("Meridian flip: stay near the mount")));
+                calendar.push(event(
+                    target,
+                    "Meridian flip",
+                    flip,
+                    end,
+                    &place,
+                    Some("Meridian flip: stay near the mount"),
+                ));
             }
         }
         if let (Some(last), Some(finished)) = (plan.last_sub_s, plan.finished_s) {
@@ -261,100 +298,5 @@ pub fn plan_ics(head: &PlanHead, parts: &PlanParts) -> String {
 }
 
 #[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn block(filter: &str, from_s: f64, flip_s: Option<f64>) -> Block {
-        Block {
-            exposure: 0,
-            filter: filter.into(),
-            from_s,
-            to_s: from_s + 3600.0,
-            subs: 20,
-            sub_s: 150.0,
-            refocuses: 1,
-            flip_s,
-            snr2: 4.0,
-            lines_snr2: BTreeMap::new(),
-            locked: false,
-            why: "-1 mag darker here,\nso".into(),
-        }
-    }
-
-    fn parts(plan: &Plan) -> [(PlanTarget, &Plan); 1] {
-        let name = "=IC 443\r\nBEGIN:VALARM";
-        [(
-            PlanTarget {
-                target: name.into(),
-                ra_deg: 94.25,
-                dec_deg: 22.57,
-                coordinates: "06h 17m 00.0s +22\u{b0} 34\u{2032} 12\u{2033}".into(),
-            },
-            plan,
-        )]
-    }
-
-    fn head() -> PlanHead {
-        PlanHead { site: "Larch; Lane, \"here\"\nX-EVIL:1".into(), zone: "America/Toronto".into(), date: "2027-01-28".into() }
-    }
-
-    fn plan(blocks: Vec<Block>) -> Plan {
-        Plan {
-            blocks,
-            setup_from_s: Some(1.8e9 - 1200.0),
-            last_sub_s: Some(1.8e9 + 7200.0),
-            finished_s: Some(1.8e9 + 8100.0),
-            flip_lasts_s: 420.0,
-            ..Plan::default()
-        }
-    }
-
-    fn lines(text: &str) -> Vec<String> {
-        // Unfolded (RFC 5545, 3.1).
-        text.replace("\r\n ", "").split("\r\n").map(str::to_owned).collect()
-    }
-
-    #[test]
-    fn a_flip_lasts_what_the_plan_says_and_the_product_is_ours() {
-        let p = plan(vec![block("H-alpha 3 nm", 1.8e9, Some(1.8e9 + 1800.0))]);
-        let text = plan_ics(&head(), &parts(&p));
-        let all = lines(&text);
-        let flip = all.iter().position(|l| l == "SUMMARY:Meridian flip").expect("a flip");
-        let event: Vec<&String> = all[..flip]
-            .iter()
-            .rev()
-            .take_while(|l| *l != "BEGIN:VEVENT")
-            .chain(all[flip..].iter().take_while(|l| *l != "END:VEVENT"))
-            .collect();
-        let at = |key: &str| event.iter().find_map(|l| l.strip_prefix(key)).expect(key);
-        assert_eq!((at("DTSTART:"), at("DTEND:")), ("20270115T083000Z", "20270115T083700Z"));
-        assert!(all.contains(&format!("PRODID:{PRODID}")) && all.iter().filter(|l| l.starts_with("PRODID")).count() == 1);
-    }
-
-    #[test]
-    fn the_same_evening_planned_anew_has_the_same_identities() {
-        let uids = |p: &Plan| lines(&plan_ics(&head(), &parts(p))).into_iter().filter(|l| l.starts_with("UID:")).collect::<Vec<_>>();
-        let a = uids(&plan(vec![block("H-alpha 3 nm", 1.8e9, None), block("[O III] 3 nm", 1.8e9 + 3600.0, None)]));
-        // Another order, other times, another filter's name: the same running numbers.
-        let b = uids(&plan(vec![block("[O III]", 1.8e9 + 600.0, None), block("Ha", 1.8e9 + 4200.0, None)]));
-        assert_eq!(a, b);
-        assert_eq!(a[0], "UID:ic-443-begin-valarm-2027-01-28-1@salt-lamp");
-        assert_eq!(a.iter().collect::<std::collections::BTreeSet<_>>().len(), a.len());
-    }
-
-    #[test]
-    fn names_neither_break_lines_nor_run() {
-        let p = plan(vec![block("@filter\n,x", 1.8e9, None)]);
-        let ics = lines(&plan_ics(&head(), &parts(&p)));
-        assert!(!ics.iter().any(|l| l.starts_with("X-EVIL")) && ics.iter().filter(|l| *l == "BEGIN:VALARM").count() == 2, "{ics:?}");
-        let csv = plan_csv(&head(), &parts(&p));
-        assert_eq!(csv.lines().count(), 2, "{csv}");
-        let row = csv.lines().nth(1).expect("a row");
-        assert!(
-            row.starts_with("\"'=IC 443 BEGIN:VALARM\",94.250000,22.570000,") && row.contains(",\"'@filter ,x\",2027-01-15T08:00:00Z,"),
-            "{row}"
-        );
-        assert!(row.ends_with(",America/Toronto,\"'-1 mag darker here, so\""), "{row}");
-        assert_eq!(CSV_HEAD.split(',').count(), 14);
-    }
-}
+#[path = "plan_tests.rs"]
+mod tests;

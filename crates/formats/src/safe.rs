@@ -1,15 +1,19 @@
-//! Names as each format can carry them: the one place that knows what a line break, a bar or a formula does where.
+//! Names as each format can carry them: the one place that knows what a line break, a bar or a
+//! formula does where.
 //!
-//! A name is whatever a user typed or a document held. Each writer asks here, by its format, and writes nothing of a user's by itself.
+//! A name is whatever a user typed or a document held. Each writer asks here, by its format, and
+//! writes nothing of a user's by itself.
 
-/// Text on one line: line breaks, tabs and other control characters become blanks, blanks in a row one.
+/// Text on one line: line breaks, tabs and other control characters become blanks, blanks in a row
+/// one.
 pub fn one_line(text: &str) -> String {
     let breaks = |c: char| c.is_control() || matches!(c, '\u{2028}' | '\u{2029}' | '\u{feff}');
     let flat: String = text.chars().map(|c| if breaks(c) { ' ' } else { c }).collect();
     flat.split(' ').filter(|w| !w.is_empty()).collect::<Vec<_>>().join(" ")
 }
 
-/// A cell of CSV before its quotes: one line, and no formula for a spreadsheet to run. The quotes are the writer's (RFC 4180).
+/// A cell of CSV before its quotes: one line, and no formula for a spreadsheet to run. The quotes
+/// are the writer's (RFC 4180).
 pub fn csv(text: &str) -> String {
     let flat = one_line(text);
     if flat.starts_with(['=', '+', '-', '@']) { format!("'{flat}") } else { flat }
@@ -26,7 +30,11 @@ pub fn ecsv_quoted(text: &str) -> String {
 }
 
 fn quoted(text: &str) -> String {
-    if text.contains([',', '"', ' ']) || text.is_empty() { format!("\"{}\"", text.replace('"', "\"\"")) } else { text.to_owned() }
+    if text.contains([',', '"', ' ']) || text.is_empty() {
+        format!("\"{}\"", text.replace('"', "\"\""))
+    } else {
+        text.to_owned()
+    }
 }
 
 /// A cell of a Markdown table: one line in which nothing is a bar, a link, HTML or emphasis.
@@ -46,9 +54,13 @@ pub fn yaml(text: &str) -> String {
     serde_json::Value::from(one_line(text)).to_string()
 }
 
-/// What tells a thing apart in an identifier: ASCII letters and digits, others as dashes; never empty.
+/// What tells a thing apart in an identifier: ASCII letters and digits, others as dashes; never
+/// empty.
 pub fn slug(text: &str) -> String {
-    let dashed: String = text.chars().map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' }).collect();
+    let dashed: String = text
+        .chars()
+        .map(|c| if c.is_ascii_alphanumeric() { c.to_ascii_lowercase() } else { '-' })
+        .collect();
     let parts: Vec<&str> = dashed.split('-').filter(|p| !p.is_empty()).collect();
     if parts.is_empty() { "target".to_owned() } else { parts.join("-") }
 }
@@ -57,7 +69,8 @@ pub fn slug(text: &str) -> String {
 mod tests {
     use super::*;
 
-    const NASTY: &str = "=cmd|' /C calc'!A0\r\nBEGIN:VALARM\u{2028}| a [link](x) `b` <i>\t\"q\", end";
+    const NASTY: &str =
+        "=cmd|' /C calc'!A0\r\nBEGIN:VALARM\u{2028}| a [link](x) `b` <i>\t\"q\", end";
 
     #[test]
     fn every_line_break_is_a_blank() {
@@ -69,9 +82,14 @@ mod tests {
 
     #[test]
     fn a_formula_is_text() {
-        for (text, safe) in
-            [("=1+1", "'=1+1"), ("+5", "'+5"), ("-5 C", "'-5 C"), ("@SUM(A1)", "'@SUM(A1)"), ("\t=1", "'=1"), ("a=b", "a=b")]
-        {
+        for (text, safe) in [
+            ("=1+1", "'=1+1"),
+            ("+5", "'+5"),
+            ("-5 C", "'-5 C"),
+            ("@SUM(A1)", "'@SUM(A1)"),
+            ("\t=1", "'=1"),
+            ("a=b", "a=b"),
+        ] {
             assert_eq!(csv(text), safe);
         }
         assert_eq!(csv_quoted("=1, \"2\""), "\"'=1, \"\"2\"\"\"");

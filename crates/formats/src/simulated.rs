@@ -1,26 +1,17 @@
-//! Simulated frames as FITS files: a crop's stacks in electrons, or a whole sub of the sensor in ADU, with headers that say how they
-//! came to be and where they look.
+//! Simulated frames as FITS files: a crop's stacks in electrons, or a whole sub of the sensor in
+//! ADU, with headers that say how they came to be and where they look.
 
 use std::io;
 
 use salt_lamp_core::Scenario;
 use salt_lamp_core::look::{Look, LookView, SimulatedSub};
 
+use salt_lamp_core::scenario;
+
 use crate::fits::{Header, Pixels, Pointing, Shape, Value, write_image, write_image_in_bands};
 
 /// Threads that share the rows of a whole sub.
 const SUB_BANDS: usize = 2;
-
-/// Where a picture's middle lies on the sky.
-#[derive(Clone, Copy, Debug, PartialEq)]
-pub struct Centre {
-    /// Right ascension, degrees, ICRS.
-    pub ra_deg: f64,
-    /// Declination, degrees, ICRS.
-    pub dec_deg: f64,
-    /// Position angle of up, degrees from north through east.
-    pub position_angle_deg: f64,
-}
 
 /// What a simulated frame is of.
 #[derive(Clone, Copy, Debug)]
@@ -34,7 +25,7 @@ pub struct Simulated<'a> {
     /// Index of the exposure, which must be there.
     pub exposure: usize,
     /// Where it looks, where that is known.
-    pub centre: Option<Centre>,
+    pub centre: Option<scenario::Pointing>,
     /// When the file is made: UTC as 2027-01-10T20:00:00.
     pub made_at: &'a str,
 }
@@ -52,8 +43,16 @@ impl Simulated<'_> {
         h.set("GAIN", Value::Real(c.gain), "camera setting");
         h.set("EGAIN", Value::Real(gain.e_per_adu), "[e-/ADU]");
         h.set("RDNOISE", Value::Real(gain.read_noise_e), "[e-]");
-        h.set("CCD-TEMP", Value::Real(c.sensor_temperature(s.sky.ambient_c)), "[deg C] sensor temperature");
-        h.set("FILTER", Value::Text(e.filter.as_ref().map_or("none".into(), |f| f.name.clone())), "");
+        h.set(
+            "CCD-TEMP",
+            Value::Real(c.sensor_temperature(s.sky.ambient_c)),
+            "[deg C] sensor temperature",
+        );
+        h.set(
+            "FILTER",
+            Value::Text(e.filter.as_ref().map_or("none".into(), |f| f.name.clone())),
+            "",
+        );
         h.set("INSTRUME", Value::Text(c.sensor.name.clone()), "");
         h.set("FOCALLEN", Value::Real(c.optics.effective_focal_length_mm()), "[mm]");
         h.set("APTDIA", Value::Real(c.optics.aperture_mm), "[mm]");
@@ -65,7 +64,7 @@ impl Simulated<'_> {
     }
 
     fn pointing(&self, scale_arcsec: f64) -> Option<Pointing> {
-        let Centre { ra_deg, dec_deg, position_angle_deg } = self.centre?;
+        let scenario::Pointing { ra_deg, dec_deg, position_angle_deg } = self.centre?;
         Some(Pointing { ra_deg, dec_deg, position_angle_deg, scale_arcsec })
     }
 
@@ -83,7 +82,9 @@ impl Simulated<'_> {
     /// Where the bytes cannot be written.
     pub fn crop_file(&self, look: &Look) -> io::Result<Vec<u8>> {
         let planes = &look.contenders[self.contender];
-        let own: Vec<usize> = (0..planes.planes.len()).filter(|&i| planes.planes[i].exposure == self.exposure).collect();
+        let own: Vec<usize> = (0..planes.planes.len())
+            .filter(|&i| planes.planes[i].exposure == self.exposure)
+            .collect();
         let [width, height] = planes.size;
         let mut out = Vec::with_capacity(own.len() * (width * height * 4 + 8640) + 5760);
         let mut h = Header::of_extensions();
@@ -100,9 +101,19 @@ impl Simulated<'_> {
             self.origin(&mut h);
             self.pixels(&mut h, planes.size, planes.scale_arcsec, "electron");
             // A pixel of the crop saw its colour in its share of the subs.
-            h.set("NCOMBINE", Value::Integer((stack.subs / plane.share).round() as i64), "subs in the stack");
-            h.set("PIXSHARE", Value::Real(plane.share), "share of them in which a pixel saw this colour");
-            write_image(&mut out, &h, width, height, |j, row| row.copy_from_slice(&stack.e[j * width..][..width]))?;
+            h.set(
+                "NCOMBINE",
+                Value::Integer((stack.subs / plane.share).round() as i64),
+                "subs in the stack",
+            );
+            h.set(
+                "PIXSHARE",
+                Value::Real(plane.share),
+                "share of them in which a pixel saw this colour",
+            );
+            write_image(&mut out, &h, width, height, |j, row| {
+                row.copy_from_slice(&stack.e[j * width..][..width])
+            })?;
         }
         Ok(out)
     }

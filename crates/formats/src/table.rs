@@ -18,7 +18,11 @@ pub enum TableFormat {
 fn number(x: f64) -> String {
     let digits = (6 - x.abs().max(1e-9).log10().floor() as i32).clamp(0, 9) as usize;
     let text = format!("{x:.digits$}");
-    if text.contains('.') { text.trim_end_matches('0').trim_end_matches('.').to_owned() } else { text }
+    if text.contains('.') {
+        text.trim_end_matches('0').trim_end_matches('.').to_owned()
+    } else {
+        text
+    }
 }
 
 /// Writes a table.
@@ -28,7 +32,8 @@ pub fn write_table(table: &Matrix, format: TableFormat) -> String {
             let head: Vec<&str> = table.columns.iter().map(|c| c.key.as_str()).collect();
             let mut out = head.join(",") + "\r\n";
             for row in &table.rows {
-                let cells: Vec<String> = row.iter().map(|c| cell(c, &safe::csv_quoted, "")).collect();
+                let cells: Vec<String> =
+                    row.iter().map(|c| cell(c, &safe::csv_quoted, "")).collect();
                 out += &(cells.join(",") + "\r\n");
             }
             out
@@ -38,13 +43,21 @@ pub fn write_table(table: &Matrix, format: TableFormat) -> String {
             for c in &table.columns {
                 let unit = c.unit.map_or(String::new(), |u| format!("unit: {u}, "));
                 let kind = if c.is_text { "string" } else { "float64" };
-                out += &format!("# - {{name: {}, {unit}datatype: {kind}, description: {}}}\n", c.key, safe::yaml(&heading(c)));
+                out += &format!(
+                    "# - {{name: {}, {unit}datatype: {kind}, description: {}}}\n",
+                    c.key,
+                    safe::yaml(&heading(c))
+                );
             }
-            out += &format!("# meta: !!omap\n# - {{title: {}}}\n# schema: astropy-2.0\n", safe::yaml(&table.title));
+            out += &format!(
+                "# meta: !!omap\n# - {{title: {}}}\n# schema: astropy-2.0\n",
+                safe::yaml(&table.title)
+            );
             let head: Vec<&str> = table.columns.iter().map(|c| c.key.as_str()).collect();
             out += &(head.join(",") + "\n");
             for row in &table.rows {
-                let cells: Vec<String> = row.iter().map(|c| cell(c, &safe::ecsv_quoted, "nan")).collect();
+                let cells: Vec<String> =
+                    row.iter().map(|c| cell(c, &safe::ecsv_quoted, "nan")).collect();
                 out += &(cells.join(",") + "\n");
             }
             out
@@ -56,7 +69,8 @@ pub fn write_table(table: &Matrix, format: TableFormat) -> String {
                 .map(|c| c.unit.map_or(heading(c), |u| format!("{} ({u})", heading(c))))
                 .map(|h| safe::markdown(&h))
                 .collect();
-            let rule: Vec<&str> = table.columns.iter().map(|c| if c.is_text { ":--" } else { "--:" }).collect();
+            let rule: Vec<&str> =
+                table.columns.iter().map(|c| if c.is_text { ":--" } else { "--:" }).collect();
             let mut out = format!("| {} |\n| {} |\n", head.join(" | "), rule.join(" | "));
             for row in &table.rows {
                 let short = |c: &Cell| match c {
@@ -93,11 +107,20 @@ mod tests {
     use super::*;
 
     fn table() -> Matrix {
-        let column = |key: &str, unit, is_text| Column { key: key.into(), group: String::new(), label: key.into(), unit, is_text };
+        let column = |key: &str, unit, is_text| Column {
+            key: key.into(),
+            group: String::new(),
+            label: key.into(),
+            unit,
+            is_text,
+        };
         Matrix {
             title: "A \"test\"".into(),
             columns: vec![column("name", None, true), column("time_h", Some("h"), false)],
-            rows: vec![vec![Cell::Text("=SUM(1), \"x\" | y".into()), Cell::Number(1234.5678)], vec![Cell::Text("b".into()), Cell::None]],
+            rows: vec![
+                vec![Cell::Text("=SUM(1), \"x\" | y".into()), Cell::Number(1234.5678)],
+                vec![Cell::Text("b".into()), Cell::None],
+            ],
         }
     }
 
@@ -110,7 +133,12 @@ mod tests {
     #[test]
     fn markdown_escapes_its_bars() {
         let md = write_table(&table(), TableFormat::Markdown);
-        assert!(md.contains("| time\\_h (h) |") && md.contains("\\| y | 1235 |") && md.contains("| b | – |"), "{md}");
+        assert!(
+            md.contains("| time\\_h (h) |")
+                && md.contains("\\| y | 1235 |")
+                && md.contains("| b | – |"),
+            "{md}"
+        );
     }
 
     #[test]

@@ -14,7 +14,9 @@ pub async fn seed(store: &Store, examples: &[Example]) -> Result<(), StoreError>
     // Last changed is listed first: the first example goes in last. Their ids make stable links.
     for example in examples.iter().rev() {
         match store.restore_scenario(example.id).await {
-            Err(StoreError::NotFound { .. }) => drop(store.add_scenario_as(example.id, &example.scenario).await?),
+            Err(StoreError::NotFound { .. }) => {
+                drop(store.add_scenario_as(example.id, &example.scenario).await?)
+            }
             other => drop(other?),
         }
     }
@@ -33,7 +35,12 @@ fn campaign(example: &Example) -> Campaign {
         shots: [ha, oiii]
             .into_iter()
             .enumerate()
-            .map(|(exposure, (subs, snr2))| Shot { exposure, subs, snr2, lines_snr2: BTreeMap::new() })
+            .map(|(exposure, (subs, snr2))| Shot {
+                exposure,
+                subs,
+                snr2,
+                lines_snr2: BTreeMap::new(),
+            })
             .collect(),
         note: note.to_owned(),
         planned: false,

@@ -4,6 +4,7 @@ use std::io::Read;
 use std::path::Path;
 use std::process::ExitCode;
 
+use crate::say::say;
 use salt_lamp_core::light::Tables;
 use salt_lamp_formats::{ReadError, read_scenario};
 
@@ -36,7 +37,7 @@ pub fn run(file: &Path) -> ExitCode {
         Ok(tables) => {
             let answer = salt_lamp_core::evaluate(&scenario, &tables);
             match serde_json::to_string_pretty(&answer) {
-                Ok(text) => println!("{text}"),
+                Ok(text) => say(&text),
                 Err(e) => return fail(&e.to_string()),
             }
             ExitCode::SUCCESS

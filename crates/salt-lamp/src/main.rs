@@ -2,6 +2,7 @@
 
 mod demo;
 mod evaluate;
+mod say;
 mod serve;
 
 use std::path::PathBuf;
@@ -11,8 +12,10 @@ use clap::{Parser, Subcommand};
 use tracing_subscriber::EnvFilter;
 
 const AFTER_HELP: &str =
-    "Each option of `serve` is also read from the environment: SALT_LAMP_DATA, SALT_LAMP_PORT and so on; see `serve --help`.
-SALT_LAMP_LOG says what is written to standard error: error, warn (the default), info, debug or trace, for all or for parts
+    "Each option of `serve` is also read from the environment: SALT_LAMP_DATA, SALT_LAMP_PORT and \
+        so on; see `serve --help`.
+SALT_LAMP_LOG says what is written to standard error: error, warn (the default), info, debug or \
+        trace, for all or for parts
 (\"warn,salt_lamp_server=debug,tower_http=debug\" tells each request).";
 
 /// Which filter, which gain, how long a sub, how much time: for deep-sky imagers.
@@ -27,7 +30,8 @@ struct Cli {
 enum Command {
     /// Serve the application to a browser on this machine.
     Serve(serve::Serve),
-    /// Evaluate a scenario document and print the answer as JSON; exit 2 if the document is not accepted.
+    /// Evaluate a scenario document and print the answer as JSON; exit 2 if the document is not
+    /// accepted.
     Evaluate {
         /// The scenario (JSON); "-" reads standard input.
         file: PathBuf,
@@ -69,12 +73,16 @@ fn main() -> ExitCode {
 /// What is logged, as `SALT_LAMP_LOG` says it; warnings where it says nothing.
 fn log_filter(said: Option<&str>) -> Result<EnvFilter, String> {
     let said = said.filter(|s| !s.trim().is_empty()).unwrap_or("warn");
-    EnvFilter::try_new(said)
-        .map_err(|e| format!("SALT_LAMP_LOG is \"{said}\": {e}; give error, warn, info, debug or trace, or part=level, with commas"))
+    EnvFilter::try_new(said).map_err(|e| {
+        format!(
+            "SALT_LAMP_LOG is \"{said}\": {e}; give error, warn, info, debug or \
+            trace, or part=level, with commas"
+        )
+    })
 }
 
 fn print_json(value: &impl serde::Serialize) -> Result<(), Box<dyn std::error::Error>> {
-    println!("{}", serde_json::to_string_pretty(value)?);
+    say::say(&serde_json::to_string_pretty(value)?);
     Ok(())
 }
 
@@ -86,8 +94,15 @@ mod tests {
     fn what_is_logged_is_said_or_warnings() {
         assert_eq!(log_filter(None).unwrap().to_string(), "warn");
         assert_eq!(log_filter(Some(" ")).unwrap().to_string(), "warn");
-        assert_eq!(log_filter(Some("warn,tower_http=debug")).unwrap().to_string(), "tower_http=debug,warn");
-        assert!(log_filter(Some("tower_http=loud")).unwrap_err().contains("SALT_LAMP_LOG is \"tower_http=loud\""));
+        assert_eq!(
+            log_filter(Some("warn,tower_http=debug")).unwrap().to_string(),
+            "tower_http=debug,warn"
+        );
+        assert!(
+            log_filter(Some("tower_http=loud"))
+                .unwrap_err()
+                .contains("SALT_LAMP_LOG is \"tower_http=loud\"")
+        );
     }
 
     #[test]
@@ -97,7 +112,10 @@ mod tests {
         let serve = cli.find_subcommand("serve").unwrap();
         for option in serve.get_arguments().filter(|a| a.get_id() != "help") {
             let name = option.get_long().unwrap().to_uppercase().replace('-', "_");
-            let variable = option.get_env().and_then(|v| v.to_str()).unwrap_or_else(|| panic!("{name} has a variable"));
+            let variable = option
+                .get_env()
+                .and_then(|v| v.to_str())
+                .unwrap_or_else(|| panic!("{name} has a variable"));
             assert_eq!(variable, format!("SALT_LAMP_{name}"));
         }
     }

@@ -1,4 +1,5 @@
-//! The real interface in headless Chromium: serves the demo on a free port and runs the Playwright tests in e2e/.
+//! The real interface in headless Chromium: serves the demo on a free port and runs the Playwright
+//! tests in e2e/.
 
 use std::io::{BufRead, BufReader};
 use std::path::Path;
@@ -30,14 +31,20 @@ fn demo(data: &Path) -> Demo {
     BufReader::new(child.stdout.take().expect("a pipe")).read_line(&mut line).expect("a line");
     let url = line.split_whitespace().last().expect("an address").to_owned();
     assert!(url.starts_with("http://127.0.0.1:"), "{line}");
-    println!("server listening {:.0} ms after its start (a debug build, for what it is worth)", started.elapsed().as_secs_f64() * 1000.0);
+    println!(
+        "server listening {:.0} ms after its start (a debug build, for what it is worth)",
+        started.elapsed().as_secs_f64() * 1000.0
+    );
     Demo { child, url }
 }
 
 #[test]
 fn the_interface_does_its_job_in_chromium() {
     let e2e = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../e2e"));
-    assert!(e2e.join("node_modules").is_dir(), "npm packages are missing in e2e: run `cargo xtask test`");
+    assert!(
+        e2e.join("node_modules").is_dir(),
+        "npm packages are missing in e2e: run `cargo xtask test`"
+    );
     let index = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist/index.html"));
     assert!(index.exists(), "the front end is not built: run `cargo xtask test`");
     let data = tempfile::tempdir().expect("a directory");

@@ -30,13 +30,19 @@ fn evaluate_prints_the_core_s_answer() {
     let printed: Value = serde_json::from_slice(&from_file.stdout).expect("JSON");
     let checked = salt_lamp_formats::read_scenario(DEMO.as_bytes()).expect("accepted");
     let tables = salt_lamp_core::light::Tables::shipped().expect("tables");
-    assert_eq!(printed, serde_json::to_value(salt_lamp_core::evaluate(&checked, &tables)).expect("JSON"));
+    assert_eq!(
+        printed,
+        serde_json::to_value(salt_lamp_core::evaluate(&checked, &tables)).expect("JSON")
+    );
 }
 
 #[test]
 fn bad_input_exits_with_2_and_the_path() {
     let cases = [
-        (DEMO.replacen("\"aperture_mm\": 90", "\"aperture_mm\": -90", 1), "contenders[0].optics.aperture_mm"),
+        (
+            DEMO.replacen("\"aperture_mm\": 90", "\"aperture_mm\": -90", 1),
+            "contenders[0].optics.aperture_mm",
+        ),
         (DEMO.replacen("\"goal_snr\"", "\"goal_snrr\"", 1), "goal_snrr"),
         (DEMO.replacen("5.0", "NaN", 1), "line 1"),
         ("[".repeat(2_000_000), "not JSON"),
@@ -65,7 +71,9 @@ fn served_demo(home: &Path, more: &[&str]) -> (PathBuf, String) {
         .spawn()
         .expect("starts");
     let mut lines = BufReader::new(child.stdout.take().expect("a pipe")).lines();
-    let said = lines.find_map(|l| l.expect("text").strip_prefix("Data: ").map(str::to_owned)).expect("it says where");
+    let said = lines
+        .find_map(|l| l.expect("text").strip_prefix("Data: ").map(str::to_owned))
+        .expect("it says where");
     child.kill().expect("stops");
     child.wait().expect("ends");
     let folder = said.split(" (").next().expect("a folder").to_owned();
@@ -87,4 +95,33 @@ fn the_demo_keeps_its_data_between_starts_and_begins_anew_when_told() {
     // A folder of one's own is never emptied.
     let own = salt_lamp(&["serve", "--demo", "--fresh", "--data", "somewhere"], "");
     assert_eq!(own.status.code(), Some(2));
+}
+
+/// Who started it may have read the address and gone: the server stays.
+#[test]
+fn a_server_that_nobody_listens_to_stays() {
+    let data = tempfile::tempdir().expect("a folder");
+    let (read, write) = std::io::pipe().expect("a pipe");
+    drop(read);
+    let port = std::net::TcpListener::bind("127.0.0.1:0").expect("a port").local_addr();
+    let port = port.expect("an address").port();
+    let mut child = Command::new(env!("CARGO_BIN_EXE_salt-lamp"))
+        .args(["serve", "--port", &port.to_string(), "--data"])
+        .arg(data.path())
+        .stdout(write)
+        .stderr(Stdio::null())
+        .spawn()
+        .expect("starts");
+    let answers = || std::net::TcpStream::connect(("127.0.0.1", port)).is_ok();
+    let until = std::time::Instant::now() + std::time::Duration::from_secs(60);
+    while !answers() && std::time::Instant::now() < until {
+        assert_eq!(child.try_wait().expect("known"), None, "it ended");
+        std::thread::sleep(std::time::Duration::from_millis(20));
+    }
+    // It says where its data is after it listens.
+    std::thread::sleep(std::time::Duration::from_millis(300));
+    assert_eq!(child.try_wait().expect("known"), None, "it ended");
+    assert!(answers());
+    child.kill().expect("stops");
+    child.wait().expect("ends");
 }

@@ -1,4 +1,5 @@
-//! The rules of the house: who may depend on whom, what the core may reach, and that generated files are fresh.
+//! The rules of the house: who may depend on whom, what the core may reach, and that generated
+//! files are fresh.
 
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::PathBuf;
@@ -16,7 +17,8 @@ fn metadata() -> Value {
     let version = String::from_utf8(version.stdout).expect("text");
     let host = version.lines().find_map(|l| l.strip_prefix("host: ")).expect("a host");
     let args = ["metadata", "--format-version", "1", "--offline", "--filter-platform", host];
-    let out = Command::new(env!("CARGO")).args(args).current_dir(root()).output().expect("cargo runs");
+    let out =
+        Command::new(env!("CARGO")).args(args).current_dir(root()).output().expect("cargo runs");
     assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
     serde_json::from_slice(&out.stdout).expect("JSON")
 }
@@ -26,14 +28,17 @@ fn normal_dependencies(metadata: &Value) -> BTreeMap<String, BTreeSet<String>> {
     let packages = metadata["packages"].as_array().expect("packages");
     let of = |p: &Value| {
         let deps = p["dependencies"].as_array().expect("dependencies").iter();
-        deps.filter(|d| d["kind"].is_null()).map(|d| d["name"].as_str().expect("a name").to_owned()).collect()
+        deps.filter(|d| d["kind"].is_null())
+            .map(|d| d["name"].as_str().expect("a name").to_owned())
+            .collect()
     };
     packages.iter().map(|p| (p["name"].as_str().expect("a name").to_owned(), of(p))).collect()
 }
 
 #[test]
 fn dependencies_point_down() {
-    let order = ["salt-lamp", "salt-lamp-server", "salt-lamp-store", "salt-lamp-formats", "salt-lamp-core"];
+    let order =
+        ["salt-lamp", "salt-lamp-server", "salt-lamp-store", "salt-lamp-formats", "salt-lamp-core"];
     let rank = |name: &str| order.iter().position(|o| *o == name);
     let deps = normal_dependencies(&metadata());
     for (i, name) in order.iter().enumerate() {
@@ -43,19 +48,34 @@ fn dependencies_point_down() {
             }
         }
     }
-    assert!(!deps["salt-lamp-formats"].contains("salt-lamp-store") && !deps["salt-lamp-store"].contains("salt-lamp-formats"));
+    assert!(
+        !deps["salt-lamp-formats"].contains("salt-lamp-store")
+            && !deps["salt-lamp-store"].contains("salt-lamp-formats")
+    );
     assert!(!deps["salt-lamp-formats"].contains("sqlx"), "formats knows no database");
     assert!(!deps["salt-lamp-store"].contains("axum"), "the store knows no HTTP");
 }
 
 #[test]
 fn the_core_reaches_nothing_that_does_io_waits_or_tells_the_time() {
-    // The tree of the core alone: a workspace's resolution mixes in features that only tests ask for.
-    let args = ["tree", "--offline", "--package", "salt-lamp-core", "--edges", "normal", "--prefix", "none"];
-    let out = Command::new(env!("CARGO")).args(args).current_dir(root()).output().expect("cargo runs");
+    // The tree of the core alone: a workspace's resolution mixes in features that only tests ask
+    // for.
+    let args = [
+        "tree",
+        "--offline",
+        "--package",
+        "salt-lamp-core",
+        "--edges",
+        "normal",
+        "--prefix",
+        "none",
+    ];
+    let out =
+        Command::new(env!("CARGO")).args(args).current_dir(root()).output().expect("cargo runs");
     assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
     let tree = String::from_utf8(out.stdout).expect("text");
-    let reached: BTreeSet<String> = tree.lines().filter_map(|l| l.split_whitespace().next()).map(str::to_owned).collect();
+    let reached: BTreeSet<String> =
+        tree.lines().filter_map(|l| l.split_whitespace().next()).map(str::to_owned).collect();
     assert!(reached.contains("serde"), "the walk works: {reached:?}");
     let forbidden = [
         "tokio",
@@ -103,16 +123,20 @@ fn the_core_reaches_nothing_that_does_io_waits_or_tells_the_time() {
 }
 
 fn rust_files(directory: &std::path::Path) -> Vec<PathBuf> {
-    let entries = std::fs::read_dir(directory).expect("a directory").map(|e| e.expect("an entry").path());
+    let entries =
+        std::fs::read_dir(directory).expect("a directory").map(|e| e.expect("an entry").path());
     entries.flat_map(|p| if p.is_dir() { rust_files(&p) } else { vec![p] }).collect()
 }
 
-/// The rooms of the core in the order in which light and decisions go: each may use only those before it.
-const ROOMS: [&str; 13] =
-    ["workers", "wording", "light", "scenario", "library", "path", "signal", "evaluate", "decide", "report", "look", "night", "campaign"];
+/// The rooms of the core in the order in which light and decisions go: each may use only those
+/// before it.
+const ROOMS: [&str; 13] = [
+    "workers", "wording", "light", "scenario", "library", "path", "signal", "evaluate", "decide",
+    "report", "look", "night", "campaign",
+];
 
-/// The core's files with the files that each imports, drawn from its `use` lines and from paths that begin with `crate::`; tests
-/// apart. Keys are paths within the core's sources.
+/// The core's files with the files that each imports, drawn from its `use` lines and from paths
+/// that begin with `crate::`; tests apart. Keys are paths within the core's sources.
 fn arrows_of_the_core() -> BTreeMap<String, BTreeSet<String>> {
     let src = root().join("crates/core/src");
     let files: BTreeMap<String, String> = rust_files(&src)
@@ -131,17 +155,24 @@ fn arrows_of_the_core() -> BTreeMap<String, BTreeSet<String>> {
     };
     let arrows = |name: &str, text: &str| {
         let code = text.split("#[cfg(test)]\nmod tests {").next().expect("a first part");
-        let code: String = code.lines().filter(|l| !l.trim_start().starts_with("//")).collect::<Vec<_>>().join(" ");
+        let code: String = code
+            .lines()
+            .filter(|l| !l.trim_start().starts_with("//"))
+            .collect::<Vec<_>>()
+            .join(" ");
         let mut out = BTreeSet::new();
         for after in code.split("crate::").skip(1) {
-            let path: String = after.chars().take_while(|c| c.is_alphanumeric() || "_:".contains(*c)).collect();
+            let path: String =
+                after.chars().take_while(|c| c.is_alphanumeric() || "_:".contains(*c)).collect();
             let rest = &after[path.len()..];
-            let several = rest.strip_prefix('{').and_then(|list| list.split('}').next()).unwrap_or("");
+            let several =
+                rest.strip_prefix('{').and_then(|list| list.split('}').next()).unwrap_or("");
             for item in several.split(',') {
                 let item = item.split_whitespace().next().unwrap_or("");
                 let whole = format!("{path}{item}");
                 let parts: Vec<&str> = whole.split("::").filter(|p| !p.is_empty()).collect();
-                let to = file_of(&parts).unwrap_or_else(|| panic!("{name}: nothing stands at crate::{whole}"));
+                let to = file_of(&parts)
+                    .unwrap_or_else(|| panic!("{name}: nothing stands at crate::{whole}"));
                 out.insert(to);
             }
         }
@@ -156,19 +187,33 @@ fn arrows_inside_the_core_point_to_earlier_rooms_and_never_in_a_circle() {
     let arrows = arrows_of_the_core();
     let room = |file: &str| {
         let first = file.split(['/', '.']).next().expect("a room");
-        ROOMS.iter().position(|r| *r == first).unwrap_or_else(|| panic!("{file} stands in no room: name it in ROOMS"))
+        ROOMS
+            .iter()
+            .position(|r| *r == first)
+            .unwrap_or_else(|| panic!("{file} stands in no room: name it in ROOMS"))
     };
     for (from, all) in &arrows {
         for to in all {
             assert!(room(to) <= room(from), "{from} uses {to}, which comes after it");
-            assert!(!to.ends_with("/mod.rs"), "{from} imports the façade {to}: import the file behind it");
+            assert!(
+                !to.ends_with("/mod.rs"),
+                "{from} imports the façade {to}: import the file behind it"
+            );
         }
     }
     // Whoever uses nothing that is left is taken away, until all are gone or a circle stands.
     let mut left = arrows;
     while !left.is_empty() {
-        let free: Vec<String> = left.iter().filter(|(_, to)| to.iter().all(|t| !left.contains_key(t))).map(|(f, _)| f.clone()).collect();
-        assert!(!free.is_empty(), "these files use each other in a circle, or hang on one: {:?}", left.keys().collect::<Vec<_>>());
+        let free: Vec<String> = left
+            .iter()
+            .filter(|(_, to)| to.iter().all(|t| !left.contains_key(t)))
+            .map(|(f, _)| f.clone())
+            .collect();
+        assert!(
+            !free.is_empty(),
+            "these files use each other in a circle, or hang on one: {:?}",
+            left.keys().collect::<Vec<_>>()
+        );
         left.retain(|f, _| !free.contains(f));
     }
 }
@@ -180,21 +225,38 @@ fn printed(command: &str) -> Value {
 
 #[test]
 fn the_published_descriptions_are_fresh() {
-    for (command, file) in
-        [("openapi", "docs/openapi.json"), ("schema", "docs/scenario.schema.json"), ("plan-schema", "docs/plan.schema.json")]
-    {
-        let stored: Value = serde_json::from_str(&std::fs::read_to_string(root().join(file)).expect(file)).expect("JSON");
+    for (command, file) in [
+        ("openapi", "docs/openapi.json"),
+        ("schema", "docs/scenario.schema.json"),
+        ("plan-schema", "docs/plan.schema.json"),
+    ] {
+        let stored: Value =
+            serde_json::from_str(&std::fs::read_to_string(root().join(file)).expect(file))
+                .expect("JSON");
         assert_eq!(stored, printed(command), "{file} is stale: run `cargo xtask types`");
     }
 }
 
 fn npx(directory: &str, args: &[&str]) -> std::process::Output {
-    assert!(root().join(directory).join("node_modules").is_dir(), "npm packages are missing in {directory}: run `cargo xtask test`");
-    Command::new("npx").arg("--no-install").args(args).current_dir(root().join(directory)).output().expect("npx starts")
+    assert!(
+        root().join(directory).join("node_modules").is_dir(),
+        "npm packages are missing in {directory}: run `cargo xtask test`"
+    );
+    Command::new("npx")
+        .arg("--no-install")
+        .args(args)
+        .current_dir(root().join(directory))
+        .output()
+        .expect("npx starts")
 }
 
 #[test]
 fn the_front_end_s_unit_tests_pass() {
     let out = npx("web", &["vitest", "run"]);
-    assert!(out.status.success(), "{}\n{}", String::from_utf8_lossy(&out.stdout), String::from_utf8_lossy(&out.stderr));
+    assert!(
+        out.status.success(),
+        "{}\n{}",
+        String::from_utf8_lossy(&out.stdout),
+        String::from_utf8_lossy(&out.stderr)
+    );
 }

@@ -1,5 +1,6 @@
-//! What the program writes, read back by general-purpose libraries of another language: astropy for tables and FITS,
-//! icalendar for calendars. The Python environment is the one that `cargo xtask test` installs.
+//! What the program writes, read back by general-purpose libraries of another language: astropy for
+//! tables and FITS, icalendar for calendars. The Python environment is the one that `cargo xtask
+//! test` installs.
 
 use std::path::{Path, PathBuf};
 use std::process::{Command, Stdio};
@@ -11,7 +12,9 @@ use salt_lamp_core::look::{Look, LookView, whole_sub};
 use salt_lamp_core::report::matrix;
 use salt_lamp_core::workers::SingleThread;
 use salt_lamp_core::{Scenario, evaluate};
-use salt_lamp_formats::fits::{Header, Pixels, Pointing, Shape, Value, write_image, write_image_in_bands};
+use salt_lamp_formats::fits::{
+    Header, Pixels, Pointing, Shape, Value, write_image, write_image_in_bands,
+};
 use salt_lamp_formats::table::{TableFormat, write_table};
 
 fn root() -> PathBuf {
@@ -48,7 +51,8 @@ fn astropy_reads_a_comparison_with_its_units_and_numbers() {
     let directory = tempfile::tempdir().expect("a directory");
     let file = directory.path().join("comparison.ecsv");
     std::fs::write(&file, write_table(&table, TableFormat::Ecsv)).expect("written");
-    let said: serde_json::Value = serde_json::from_str(&python("check_comparison.py", &file)).expect("JSON");
+    let said: serde_json::Value =
+        serde_json::from_str(&python("check_comparison.py", &file)).expect("JSON");
     assert_eq!(said["units"]["time_ha_h"], "h");
     assert_eq!(said["units"]["pixel_scale_arcsec"], "arcsec");
     assert_eq!(said["title"], "IC 443 from Larch Lane");
@@ -58,10 +62,14 @@ fn astropy_reads_a_comparison_with_its_units_and_numbers() {
         assert!((ours / theirs - 1.0).abs() < 1e-5, "{ours} {theirs}");
         assert_eq!(said["name"][i], c.name.as_str());
     }
-    assert!(said["missing_sii"].as_array().expect("flags")[0].as_bool().expect("a flag"), "mono records no [S II]");
+    assert!(
+        said["missing_sii"].as_array().expect("flags")[0].as_bool().expect("a flag"),
+        "mono records no [S II]"
+    );
 }
 
-/// A crop and a whole sub as FITS: astropy verifies them without a word, and their world coordinates come back.
+/// A crop and a whole sub as FITS: astropy verifies them without a word, and their world
+/// coordinates come back.
 #[test]
 fn astropy_verifies_frames_and_their_coordinates() {
     let mut s = demo("larch-lane-ic-443");
@@ -70,7 +78,8 @@ fn astropy_verifies_frames_and_their_coordinates() {
     let tables = Tables::shipped().expect("tables");
     let view = LookView { field_arcsec: 240.0, ..LookView::default() };
     let directory = tempfile::tempdir().expect("a directory");
-    let pointing = Pointing { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 30.0, scale_arcsec: 1.8466 };
+    let pointing =
+        Pointing { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 30.0, scale_arcsec: 1.8466 };
     let header = |size: [usize; 2], pixels: Pixels| {
         let mut h = Header::image(size[0], size[1], pixels);
         h.set("EXPTIME", Value::Real(180.0), "[s]");
@@ -83,14 +92,19 @@ fn astropy_verifies_frames_and_their_coordinates() {
     let (size, stack) = (look.contenders[1].size, look.stack(1, 0, 1.0, false));
     let crop = directory.path().join("crop.fits");
     let mut out = Vec::new();
-    write_image(&mut out, &header(size, Pixels::Float), size[0], size[1], |j, row| row.copy_from_slice(&stack.e[j * size[0]..][..size[0]]))
-        .expect("written");
+    write_image(&mut out, &header(size, Pixels::Float), size[0], size[1], |j, row| {
+        row.copy_from_slice(&stack.e[j * size[0]..][..size[0]])
+    })
+    .expect("written");
     std::fs::write(&crop, out).expect("written");
-    let sub = whole_sub(&scenario, 1, 0, &view, &tables, &SingleThread).expect("a sub");
+    let sub = whole_sub(&scenario, 1, 0, (&view, None), &tables, &SingleThread).expect("a sub");
     let frame = directory.path().join("sub.fits");
     let mut out = Vec::new();
     let shape = Shape { columns: sub.size[0], rows: sub.size[1], pixels: Pixels::Unsigned16 };
-    write_image_in_bands(&mut out, &header(sub.size, shape.pixels), shape, 2, |j, row| sub.row(j, row)).expect("written");
+    write_image_in_bands(&mut out, &header(sub.size, shape.pixels), shape, 2, |j, row| {
+        sub.row(j, row)
+    })
+    .expect("written");
     std::fs::write(&frame, out).expect("written");
     for (file, size, bitpix, top_left) in [
         (&crop, size, -32, f64::from(stack.e[0])),
@@ -100,10 +114,14 @@ fn astropy_verifies_frames_and_their_coordinates() {
             f64::from(row[0])
         }),
     ] {
-        let said: serde_json::Value = serde_json::from_str(&python("check_fits.py", file)).expect("JSON");
+        let said: serde_json::Value =
+            serde_json::from_str(&python("check_fits.py", file)).expect("JSON");
         assert_eq!(said["shape"], serde_json::json!([size[1], size[0]]));
         assert_eq!(said["bitpix"], bitpix);
-        assert_eq!((&said["exptime"], &said["filter"], &said["object"]), (&180.0.into(), &"Dual band 7 nm".into(), &"it's IC 443".into()));
+        assert_eq!(
+            (&said["exptime"], &said["filter"], &said["object"]),
+            (&180.0.into(), &"Dual band 7 nm".into(), &"it's IC 443".into())
+        );
         // The last row of the file is the picture's first.
         assert!((said["top_left"].as_f64().expect("a number") - top_left).abs() < 1e-3);
         let near = |key: &str, want: f64, allowed: f64| {
@@ -123,10 +141,14 @@ fn astropy_verifies_frames_and_their_coordinates() {
     }
 }
 
-/// The plan of a night with a change of clocks as iCalendar, read by a general library, its times in another zone.
+/// The plan of a night with a change of clocks as iCalendar, read by a general library, its times
+/// in another zone.
 #[test]
 fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
-    use salt_lamp_core::night::{Direction, LocalClock, NightRig, Place, PlanSpec, night_view, plan_night, plan_second, unix_midnight};
+    use salt_lamp_core::night::{
+        Direction, LocalClock, NightRig, Place, PlanSpec, night_view, plan_night, plan_second,
+        unix_midnight,
+    };
     use salt_lamp_core::scenario::NightLimits;
     use salt_lamp_formats::plan::{PlanHead, PlanTarget, plan_ics};
     let scenario = demo("larch-lane-ic-443").check().expect("accepted");
@@ -139,34 +161,60 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     let clock = LocalClock(vec![(0.0, -14_400.0), (1_793_512_800.0, -18_000.0)]);
     // The first stands from 60 degrees up only, so that the night has room for a second.
     let high = NightLimits { altitude_above_deg: 60.0, ..NightLimits::default() };
-    let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &high, Some(&rig)).expect("sun and moon");
+    let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &high, Some(&rig))
+        .expect("sun and moon");
     let mut plan = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &clock);
     let later = Direction { ra_deg: 94.25, dec_deg: 22.57 };
-    let mut view = night_view(place, from_s, from_s + 25.0 * 3600.0, later, &NightLimits::default(), Some(&rig)).expect("sun and moon");
-    let second = plan_second(&mut plan, &rig, &names, 20.0, &mut view, &PlanSpec::default(), &clock);
-    let head = PlanHead { site: "Larch Lane".into(), zone: "America/Toronto".into(), date: "2026-10-31".into() };
+    let mut view = night_view(
+        place,
+        from_s,
+        from_s + 25.0 * 3600.0,
+        later,
+        &NightLimits::default(),
+        Some(&rig),
+    )
+    .expect("sun and moon");
+    let second =
+        plan_second(&mut plan, &rig, &names, 20.0, &mut view, &PlanSpec::default(), &clock);
+    let head = PlanHead {
+        site: "Larch Lane".into(),
+        zone: "America/Toronto".into(),
+        date: "2026-10-31".into(),
+    };
     let of = |name: &str, at: Direction| PlanTarget {
         target: name.into(),
         ra_deg: at.ra_deg,
         dec_deg: at.dec_deg,
         coordinates: "06h 17m 00.0s +22\u{b0} 34\u{2032} 12\u{2033}".into(),
     };
-    assert!(!second.blocks.is_empty() && plan.finished_s.is_none() && second.setup_from_s.is_none());
+    assert!(
+        !second.blocks.is_empty() && plan.finished_s.is_none() && second.setup_from_s.is_none()
+    );
     let directory = tempfile::tempdir().expect("a directory");
     let file = directory.path().join("plan.ics");
-    std::fs::write(&file, plan_ics(&head, &[(of("NGC 7822", target), &plan), (of("IC 443", later), &second)])).expect("written");
-    let said: serde_json::Value = serde_json::from_str(&python("check_ics.py", &file)).expect("JSON");
+    std::fs::write(
+        &file,
+        plan_ics(&head, &[(of("NGC 7822", target), &plan), (of("IC 443", later), &second)]),
+    )
+    .expect("written");
+    let said: serde_json::Value =
+        serde_json::from_str(&python("check_ics.py", &file)).expect("JSON");
     let events = said["events"].as_array().expect("events");
     let blocks = || plan.blocks.iter().chain(&second.blocks);
     let flips = blocks().filter(|b| b.flip_s.is_some()).count();
     // Set-up, the move to the second target, and the end, besides blocks and flips.
     assert_eq!(events.len(), blocks().count() + flips + 3);
-    assert_eq!(events.iter().map(|e| e["alarms"].as_u64().expect("a count")).sum::<u64>() as usize, flips + 3);
+    assert_eq!(
+        events.iter().map(|e| e["alarms"].as_u64().expect("a count")).sum::<u64>() as usize,
+        flips + 3
+    );
     assert!(events.iter().any(|e| e["summary"] == "Move to IC 443"), "{said}");
     for b in blocks() {
         let own = events
             .iter()
-            .find(|e| e["start_unix"].as_f64() == Some(b.from_s) && e["end_unix"].as_f64() == Some(b.to_s))
+            .find(|e| {
+                e["start_unix"].as_f64() == Some(b.from_s) && e["end_unix"].as_f64() == Some(b.to_s)
+            })
             .unwrap_or_else(|| panic!("{b:?} in {said}"));
         assert_eq!(own["end_unix"].as_f64(), Some(b.to_s));
         // In Auckland the evening is the next day's afternoon, thirteen hours ahead of UTC.

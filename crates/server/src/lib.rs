@@ -11,7 +11,7 @@ use std::sync::Arc;
 use axum::Router;
 use axum::http::{HeaderMap, HeaderValue, header};
 use axum::routing::get;
-use salt_lamp_core::library::{Catalogue, Library};
+use salt_lamp_core::library::{Catalogue, Figures, Library, Stars};
 use salt_lamp_core::light::Tables;
 use salt_lamp_store::Store;
 use tower_http::catch_panic::CatchPanicLayer;
@@ -37,6 +37,8 @@ pub struct App {
     tables: Arc<Tables>,
     library: Arc<Library>,
     catalogue: Arc<Catalogue>,
+    stars: Arc<Stars>,
+    figures: Arc<Figures>,
     looks: Arc<Looks>,
     studies: Arc<Studies>,
     posted: Arc<Posted>,
@@ -45,12 +47,19 @@ pub struct App {
 
 impl App {
     /// The application over an open store.
-    pub fn new(store: Store, tables: Tables, library: Library, catalogue: Catalogue) -> Self {
+    pub fn new(
+        store: Store,
+        tables: Tables,
+        library: Library,
+        (catalogue, stars, figures): (Catalogue, Stars, Figures),
+    ) -> Self {
         Self {
             store,
             tables: Arc::new(tables),
             library: Arc::new(library),
             catalogue: Arc::new(catalogue),
+            stars: Arc::new(stars),
+            figures: Arc::new(figures),
             looks: Arc::default(),
             studies: Arc::default(),
             posted: Arc::default(),
@@ -59,14 +68,20 @@ impl App {
     }
 
     /// Runs heavy work off the threads that answer requests: see [`Pool::run`].
-    async fn heavy<T: Send + 'static>(&self, work: impl FnOnce(&Self, &Threads) -> T + Send + 'static) -> Result<T, Problem> {
+    async fn heavy<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&Self, &Threads) -> T + Send + 'static,
+    ) -> Result<T, Problem> {
         let app = self.clone();
         self.pool.run(move |threads| work(&app, threads)).await
     }
 }
 
 #[derive(OpenApi)]
-#[openapi(info(title = "Salt Lamp", description = "Filter, gain, sub-exposure and total time for deep-sky imagers."))]
+#[openapi(info(
+    title = "Salt Lamp",
+    description = "Filter, gain, sub-exposure and total time for deep-sky imagers."
+))]
 struct Api;
 
 fn api() -> (Router<App>, utoipa::openapi::OpenApi) {
@@ -85,7 +100,8 @@ fn described(api: &utoipa::openapi::OpenApi) -> serde_json::Value {
 }
 
 /// Only what ships with the program may load; nothing may frame it.
-const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; \
+const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; \
+    img-src 'self' data: blob:; \
      frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
 
 /// The whole application as a service that answers under the names of `hosts`.
@@ -96,14 +112,19 @@ pub fn router(app: App, hosts: Hosts) -> Router {
     let fixed = |doc: serde_json::Value| {
         let text: Arc<str> = doc.to_string().into();
         let hash = assets::hash_of(text.as_bytes());
-        get(move |headers: HeaderMap| async move { assets::tagged(&headers, "application/json", "no-cache", &hash, text.to_string()) })
+        get(move |headers: HeaderMap| async move {
+            assets::tagged(&headers, "application/json", "no-cache", &hash, text.to_string())
+        })
     };
-    let header = |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
+    let header =
+        |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
     api.route("/api/v1/openapi.json", fixed(description))
         .route("/api/v1/scenario.schema.json", fixed(schema))
         .route(
             "/api/{*rest}",
-            axum::routing::any(|| async { Problem::not_found("There is no such address in the API; see /api/v1/openapi.json.") }),
+            axum::routing::any(|| async {
+                Problem::not_found("There is no such address in the API; see /api/v1/openapi.json.")
+            }),
         )
         .fallback(assets::serve)
         .with_state(app)

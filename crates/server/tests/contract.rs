@@ -1,5 +1,5 @@
-//! What holds for every operation that the API describes of itself: mistakes are problems that name the place, unknown things are
-//! not found, and nothing answers with a server error.
+//! What holds for every operation that the API describes of itself: mistakes are problems that name
+//! the place, unknown things are not found, and nothing answers with a server error.
 
 mod help;
 
@@ -10,7 +10,8 @@ use serde_json::{Value, json};
 
 /// Method, path and description of every operation.
 fn operations() -> Vec<(String, String, Value)> {
-    let doc: Value = serde_json::from_str(include_str!("../../../docs/openapi.json")).expect("JSON");
+    let doc: Value =
+        serde_json::from_str(include_str!("../../../docs/openapi.json")).expect("JSON");
     let mut out = Vec::new();
     for (path, item) in doc["paths"].as_object().expect("paths") {
         for method in ["get", "post", "put", "delete"] {
@@ -26,7 +27,13 @@ fn operations() -> Vec<(String, String, Value)> {
 /// A path whose parameters are all something that does not exist.
 fn filled(path: &str) -> String {
     path.split('/')
-        .map(|part| if part.starts_with('{') { if part == "{round}" { "0" } else { "no-such-thing" } } else { part })
+        .map(|part| {
+            if part.starts_with('{') {
+                if part == "{round}" { "0" } else { "no-such-thing" }
+            } else {
+                part
+            }
+        })
         .collect::<Vec<_>>()
         .join("/")
 }
@@ -36,7 +43,11 @@ fn has_json_body(op: &Value) -> bool {
 }
 
 fn request(method: &str, path: &str, body: Option<&str>) -> Request<Body> {
-    let request = Request::builder().method(method).uri(path).header("if-match", "\"1\"").header("content-type", "application/json");
+    let request = Request::builder()
+        .method(method)
+        .uri(path)
+        .header("if-match", "\"1\"")
+        .header("content-type", "application/json");
     request.body(body.map_or(Body::empty(), |b| Body::from(b.to_owned()))).expect("a request")
 }
 
@@ -48,7 +59,10 @@ async fn problem(api: &Api, method: &str, path: &str, body: Option<&str>) -> (St
     assert_eq!(kind, "application/problem+json", "{method} {path}: {said}");
     let problem: Value = serde_json::from_slice(&bytes).expect("JSON");
     assert_eq!(problem["status"], json!(status.as_u16()), "{method} {path}");
-    assert!(!problem["title"].as_str().expect("a title").is_empty() && !problem["detail"].as_str().expect("a detail").is_empty());
+    assert!(
+        !problem["title"].as_str().expect("a title").is_empty()
+            && !problem["detail"].as_str().expect("a detail").is_empty()
+    );
     (status, problem)
 }
 
@@ -74,10 +88,17 @@ async fn an_empty_document_and_a_foreign_field_are_named() {
     for (method, path, op) in operations().iter().filter(|o| has_json_body(&o.2)) {
         let id = op["operationId"].as_str().expect("an id");
         let (status, p) = problem(&api, method, &filled(path), Some("[]")).await;
-        assert!(status == StatusCode::UNPROCESSABLE_ENTITY || status == StatusCode::BAD_REQUEST, "{id}: {p}");
-        let (_, p) = problem(&api, method, &filled(path), Some("{\"no_such_field_at_all\": 1}")).await;
+        assert!(
+            status == StatusCode::UNPROCESSABLE_ENTITY || status == StatusCode::BAD_REQUEST,
+            "{id}: {p}"
+        );
+        let (_, p) =
+            problem(&api, method, &filled(path), Some("{\"no_such_field_at_all\": 1}")).await;
         let said = p.to_string();
-        assert!(said.contains("no_such_field_at_all") || said.contains("missing field"), "{id}: {said}");
+        assert!(
+            said.contains("no_such_field_at_all") || said.contains("missing field"),
+            "{id}: {said}"
+        );
     }
 }
 
@@ -106,20 +127,26 @@ async fn lists_answer_on_a_new_store() {
     let api = Api::new().await;
     let mut asked = 0;
     for (method, path, op) in operations() {
-        let required = op["parameters"].as_array().is_some_and(|list| list.iter().any(|p| p["required"] == true));
+        let required = op["parameters"]
+            .as_array()
+            .is_some_and(|list| list.iter().any(|p| p["required"] == true));
         if method != "GET" || required {
             continue;
         }
         let (status, kind, bytes) = api.send(request("GET", &path, None)).await;
         assert_eq!(status, StatusCode::OK, "{path}: {}", String::from_utf8_lossy(&bytes));
         let described = op["responses"]["200"]["content"].as_object().expect("content");
-        assert!(described.keys().any(|k| kind.starts_with(k.as_str())), "{path} answers {kind}, described as {described:?}");
+        assert!(
+            described.keys().any(|k| kind.starts_with(k.as_str())),
+            "{path} answers {kind}, described as {described:?}"
+        );
         asked += 1;
     }
     assert!(asked >= 6, "{asked}");
 }
 
-/// Every number and every choice in a query: a word that is none is a problem, not a silent default.
+/// Every number and every choice in a query: a word that is none is a problem, not a silent
+/// default.
 #[tokio::test]
 async fn a_query_that_cannot_be_read_is_named() {
     let api = Api::new().await;
@@ -128,19 +155,27 @@ async fn a_query_that_cannot_be_read_is_named() {
         let list = op["parameters"].as_array().cloned().unwrap_or_default();
         for p in list.iter().filter(|p| p["in"] == "query") {
             let schema = p["schema"].to_string();
-            let is_text = schema.contains("\"string\"") && !schema.contains("enum") && !schema.contains("$ref");
+            let is_text = schema.contains("\"string\"")
+                && !schema.contains("enum")
+                && !schema.contains("$ref");
             if is_text || method != "GET" || path.contains('{') {
                 continue;
             }
             let name = p["name"].as_str().expect("a name");
             let (_, said) = problem(&api, "GET", &format!("{path}?{name}=surely-not"), None).await;
-            assert!(said.to_string().contains(name) || said.to_string().contains("surely-not"), "{path}: {said}");
+            assert!(
+                said.to_string().contains(name) || said.to_string().contains("surely-not"),
+                "{path}: {said}"
+            );
             asked.push(format!("{path}?{name}"));
         }
     }
     assert!(asked.len() >= 3, "{asked:?}");
     for path in ["/api/v1/coordinates", "/api/v1/coordinates?text=nowhere"] {
         let (_, said) = problem(&api, "GET", path, None).await;
-        assert!(said.to_string().contains("text") || said.to_string().contains("right ascension"), "{path}: {said}");
+        assert!(
+            said.to_string().contains("text") || said.to_string().contains("right ascension"),
+            "{path}: {said}"
+        );
     }
 }

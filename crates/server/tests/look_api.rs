@@ -1,5 +1,5 @@
-//! Looks through the API: pictures that repeat to the byte, boxes that are measured, files that carry their settings, and blind looks that
-//! tell nothing before their reveal.
+//! Looks through the API: pictures that repeat to the byte, boxes that are measured, files that
+//! carry their settings, and blind looks that tell nothing before their reveal.
 
 mod help;
 
@@ -9,9 +9,17 @@ use help::{Api, changed, demo};
 use serde_json::{Value, json};
 
 async fn bytes(api: &Api, path: &str, q: &Value) -> (String, Vec<u8>) {
-    let request = Request::post(path).header("content-type", "application/json").body(Body::from(q.to_string())).expect("a request");
+    let request = Request::post(path)
+        .header("content-type", "application/json")
+        .body(Body::from(q.to_string()))
+        .expect("a request");
     let (status, kind, bytes) = api.send(request).await;
-    assert_eq!(status, StatusCode::OK, "{path}: {}", String::from_utf8_lossy(&bytes[..bytes.len().min(300)]));
+    assert_eq!(
+        status,
+        StatusCode::OK,
+        "{path}: {}",
+        String::from_utf8_lossy(&bytes[..bytes.len().min(300)])
+    );
     (kind, bytes)
 }
 
@@ -21,7 +29,9 @@ fn ask(view: Value) -> Value {
 
 /// The pictures of an answer as rows of four bytes a pixel.
 fn unpacked(bytes: &[u8]) -> Vec<([usize; 2], Vec<[u8; 4]>)> {
-    let word = |i: usize| u32::from_le_bytes(bytes[i * 4..i * 4 + 4].try_into().expect("four bytes")) as usize;
+    let word = |i: usize| {
+        u32::from_le_bytes(bytes[i * 4..i * 4 + 4].try_into().expect("four bytes")) as usize
+    };
     let mut at = 4 + 8 * word(0);
     (0..word(0))
         .map(|i| {
@@ -37,7 +47,8 @@ fn unpacked(bytes: &[u8]) -> Vec<([usize; 2], Vec<[u8; 4]>)> {
 /// Spread of brightness between neighbours: noise, whatever the structure.
 fn roughness(pixels: &[[u8; 4]]) -> f64 {
     let light = |p: &[u8; 4]| f64::from(p[0]) + f64::from(p[1]) + f64::from(p[2]);
-    pixels.windows(2).map(|w| (light(&w[0]) - light(&w[1])).abs()).sum::<f64>() / pixels.len() as f64
+    pixels.windows(2).map(|w| (light(&w[0]) - light(&w[1])).abs()).sum::<f64>()
+        / pixels.len() as f64
 }
 
 #[tokio::test]
@@ -46,21 +57,45 @@ async fn the_same_question_gives_the_same_picture_and_another_seed_another() {
     let view = json!({"field_arcsec": 120, "seed": 5});
     let (_, a) = bytes(&one, "/api/v1/look/frames", &ask(view.clone())).await;
     // Another stretch in between, so that the second answer comes from what was kept.
-    bytes(&one, "/api/v1/look/frames", &ask(json!({"field_arcsec": 120, "seed": 5, "strength": 0.2}))).await;
-    assert!(a == bytes(&one, "/api/v1/look/frames", &ask(view.clone())).await.1, "kept and rendered anew are alike");
-    assert!(a == bytes(&two, "/api/v1/look/frames", &ask(view)).await.1, "another server renders the same");
-    assert!(a != bytes(&one, "/api/v1/look/frames", &ask(json!({"field_arcsec": 120, "seed": 6}))).await.1);
+    bytes(
+        &one,
+        "/api/v1/look/frames",
+        &ask(json!({"field_arcsec": 120, "seed": 5, "strength": 0.2})),
+    )
+    .await;
+    assert!(
+        a == bytes(&one, "/api/v1/look/frames", &ask(view.clone())).await.1,
+        "kept and rendered anew are alike"
+    );
+    assert!(
+        a == bytes(&two, "/api/v1/look/frames", &ask(view)).await.1,
+        "another server renders the same"
+    );
+    assert!(
+        a != bytes(&one, "/api/v1/look/frames", &ask(json!({"field_arcsec": 120, "seed": 6})))
+            .await
+            .1
+    );
 }
 
 #[tokio::test]
 async fn more_time_cleans_the_picture_and_the_truth_has_no_noise() {
     let api = Api::new().await;
     let with = |time: f64, truth: bool| {
-        ask(json!({"field_arcsec": 150, "flat": true, "time_fraction": time, "truth": truth, "match": "exposure"}))
+        ask(json!({"field_arcsec": 150, "flat": true, "time_fraction": time, "truth": truth,
+                "match": "exposure"}))
     };
-    let rough =
-        async |q: Value| unpacked(&bytes(&api, "/api/v1/look/frames", &q).await.1).iter().map(|p| roughness(&p.1)).collect::<Vec<_>>();
-    let (short, long, truth) = (rough(with(0.0, false)).await, rough(with(1.0, false)).await, rough(with(1.0, true)).await);
+    let rough = async |q: Value| {
+        unpacked(&bytes(&api, "/api/v1/look/frames", &q).await.1)
+            .iter()
+            .map(|p| roughness(&p.1))
+            .collect::<Vec<_>>()
+    };
+    let (short, long, truth) = (
+        rough(with(0.0, false)).await,
+        rough(with(1.0, false)).await,
+        rough(with(1.0, true)).await,
+    );
     for i in 0..3 {
         assert!(long[i] < short[i], "path {i}: {} after all, {} after one sub", long[i], short[i]);
         assert!(truth[i] < 0.5 * long[i], "path {i}: the truth is smooth: {}", truth[i]);
@@ -70,7 +105,8 @@ async fn more_time_cleans_the_picture_and_the_truth_has_no_noise() {
 #[tokio::test]
 async fn a_box_measures_what_the_evaluation_says() {
     let api = Api::new().await;
-    let q = json!({"scenario": demo(), "view": {"field_arcsec": 300, "flat": true}, "box": [-100, -100, 100, 100]});
+    let q = json!({"scenario": demo(), "view": {"field_arcsec": 300, "flat": true},
+        "box": [-100, -100, 100, 100]});
     let (status, all) = api.call("POST", "/api/v1/look/measure", &[], Some(&q)).await;
     assert_eq!(status, StatusCode::OK);
     let (_, answer) = api.call("POST", "/api/v1/evaluate", &[], Some(&demo())).await;
@@ -78,8 +114,10 @@ async fn a_box_measures_what_the_evaluation_says() {
     assert_eq!(planes.len(), 2, "two filters on a mono camera: {planes:?}");
     for (i, line) in ["ha", "oiii"].iter().enumerate() {
         let measured = planes[i]["snr"].as_f64().expect("a figure");
-        // The evaluation judges a square of 5 arcsec, the box is forty of them on a side: its sum has forty times the ratio.
-        let analytic = 40.0 * answer["contenders"][0]["quantities"][line]["snr"].as_f64().expect("a figure");
+        // The evaluation judges a square of 5 arcsec, the box is forty of them on a side: its sum
+        // has forty times the ratio.
+        let analytic =
+            40.0 * answer["contenders"][0]["quantities"][line]["snr"].as_f64().expect("a figure");
         assert!((measured / analytic - 1.0).abs() < 0.06, "{line}: {measured} against {analytic}");
         assert_eq!(planes[i]["quantity"], *line);
     }
@@ -87,15 +125,27 @@ async fn a_box_measures_what_the_evaluation_says() {
         let mut q = q.clone();
         q["box"] = bad;
         let (status, problem) = api.call("POST", "/api/v1/look/measure", &[], Some(&q)).await;
-        assert_eq!((status, &problem["errors"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("box")));
+        assert_eq!(
+            (status, &problem["errors"][0]["path"]),
+            (StatusCode::UNPROCESSABLE_ENTITY, &json!("box"))
+        );
     }
 }
 
 #[tokio::test]
 async fn words_name_casts_ghosts_and_slopes_of_every_path() {
     let api = Api::new().await;
-    let with_moon = changed(|s| s["sky"]["moon"] = json!({"phase_angle_deg": 30, "altitude_deg": 40, "separation_deg": 50}));
-    let (status, words) = api.call("POST", "/api/v1/look", &[], Some(&json!({"scenario": with_moon, "view": {"field_arcsec": 200}}))).await;
+    let with_moon = changed(|s| {
+        s["sky"]["moon"] = json!({"phase_angle_deg": 30, "altitude_deg": 40, "separation_deg": 50})
+    });
+    let (status, words) = api
+        .call(
+            "POST",
+            "/api/v1/look",
+            &[],
+            Some(&json!({"scenario": with_moon, "view": {"field_arcsec": 200}})),
+        )
+        .await;
     assert_eq!(status, StatusCode::OK);
     let list = words.as_array().expect("words");
     assert_eq!(list.len(), 3);
@@ -118,9 +168,13 @@ async fn every_limit_of_a_view_is_named() {
         (json!({"moon_direction_deg": 361}), "view.moon_direction_deg"),
     ] {
         let (status, problem) = api.call("POST", "/api/v1/look", &[], Some(&ask(view))).await;
-        assert_eq!((status, &problem["errors"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!(path)));
+        assert_eq!(
+            (status, &problem["errors"][0]["path"]),
+            (StatusCode::UNPROCESSABLE_ENTITY, &json!(path))
+        );
     }
-    let (status, problem) = api.call("POST", "/api/v1/look", &[], Some(&ask(json!({"palette": "sepia"})))).await;
+    let (status, problem) =
+        api.call("POST", "/api/v1/look", &[], Some(&ask(json!({"palette": "sepia"})))).await;
     assert!(status.is_client_error() && problem.to_string().contains("palette"), "{problem}");
 }
 
@@ -131,7 +185,11 @@ async fn a_png_carries_the_scenario_that_made_it() {
     let (kind, png) = bytes(&api, "/api/v1/look/picture", &q).await;
     assert_eq!(kind, "image/png");
     let text = String::from_utf8_lossy(&png);
-    assert!(text.contains("Colour, dual band 7 nm") && text.contains("\"seed\":77") && text.contains("\"salt-lamp-scenario\""));
+    assert!(
+        text.contains("Colour, dual band 7 nm")
+            && text.contains("\"seed\":77")
+            && text.contains("\"salt-lamp-scenario\"")
+    );
 }
 
 /// Cards of a FITS header, by keyword.
@@ -141,7 +199,19 @@ fn cards(fits: &[u8]) -> std::collections::BTreeMap<String, String> {
     (0..end)
         .map(text)
         .filter(|c| c.as_bytes().get(8) == Some(&b'='))
-        .map(|c| (c[..8].trim().to_owned(), c[10..].split(" /").next().unwrap_or("").trim().trim_matches('\'').trim().to_owned()))
+        .map(|c| {
+            (
+                c[..8].trim().to_owned(),
+                c[10..]
+                    .split(" /")
+                    .next()
+                    .unwrap_or("")
+                    .trim()
+                    .trim_matches('\'')
+                    .trim()
+                    .to_owned(),
+            )
+        })
         .collect()
 }
 
@@ -149,7 +219,8 @@ fn cards(fits: &[u8]) -> std::collections::BTreeMap<String, String> {
 async fn a_fits_crop_has_a_header_that_says_how_it_was_made() {
     let api = Api::new().await;
     let centre = json!({"ra_deg": 94.25, "dec_deg": -22.57, "position_angle_deg": 30});
-    let q = json!({"scenario": demo(), "view": {"field_arcsec": 60}, "contender": 0, "exposure": 1, "centre": centre});
+    let q = json!({"scenario": demo(), "view": {"field_arcsec": 60}, "contender": 0, "exposure": 1,
+        "centre": centre});
     let (kind, fits) = bytes(&api, "/api/v1/look/fits", &q).await;
     assert_eq!((kind.as_str(), fits.len() % 2880), ("application/fits", 0));
     let all = hdus(&fits);
@@ -158,19 +229,27 @@ async fn a_fits_crop_has_a_header_that_says_how_it_was_made() {
     let c = &all[1];
     let number = |key: &str| c[key].parse::<f64>().unwrap_or_else(|_| panic!("{key}: {}", c[key]));
     assert_eq!((c["EXTNAME"].as_str(), number("BITPIX"), number("NAXIS")), ("MONO", -32.0, 2.0));
-    assert_eq!((number("EXPTIME"), number("GAIN"), c["FILTER"].as_str(), c["OBJECT"].as_str()), (300.0, 100.0, "[O III] 3 nm", "IC 443"));
+    assert_eq!(
+        (number("EXPTIME"), number("GAIN"), c["FILTER"].as_str(), c["OBJECT"].as_str()),
+        (300.0, 100.0, "[O III] 3 nm", "IC 443")
+    );
     assert_eq!((number("CCD-TEMP"), c["BUNIT"].as_str()), (-10.0, "electron"));
     assert_eq!((number("CRVAL1"), number("CRVAL2")), (94.25, -22.57));
     assert!(c["OBJCTDEC"].starts_with("-22") && c["OBJCTRA"].starts_with("06"), "{c:?}");
     // One pixel is 206.265 × 3.76 / 495 arcsec, and the axes are turned by the position angle.
     let scale = number("CD1_1").hypot(number("CD2_1")) * 3600.0;
     assert!((scale - 206.265 * 3.76 / 495.0).abs() < 1e-4, "{scale}");
-    for (centre, path) in [(json!({"ra_deg": 360, "dec_deg": 0}), "centre.ra_deg"), (json!({"ra_deg": 0, "dec_deg": 91}), "centre.dec_deg")]
-    {
+    for (centre, path) in [
+        (json!({"ra_deg": 360, "dec_deg": 0}), "centre.ra_deg"),
+        (json!({"ra_deg": 0, "dec_deg": 91}), "centre.dec_deg"),
+    ] {
         let mut q = q.clone();
         q["centre"] = centre;
         let (status, problem) = api.call("POST", "/api/v1/look/fits", &[], Some(&q)).await;
-        assert_eq!((status, &problem["errors"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!(path)));
+        assert_eq!(
+            (status, &problem["errors"][0]["path"]),
+            (StatusCode::UNPROCESSABLE_ENTITY, &json!(path))
+        );
     }
     let mut unknown = q.clone();
     unknown["exposure"] = json!(2);
@@ -184,9 +263,14 @@ fn hdus(fits: &[u8]) -> Vec<std::collections::BTreeMap<String, String>> {
     let blocks = |bytes: usize| bytes.div_ceil(2880) * 2880;
     while at < fits.len() {
         let c = cards(&fits[at..]);
-        let header = ((0..).find(|i| fits[at + i * 80..].starts_with(b"END ")).expect("an end") + 1) * 80;
+        let header =
+            ((0..).find(|i| fits[at + i * 80..].starts_with(b"END ")).expect("an end") + 1) * 80;
         let number = |key: &str| c.get(key).map_or(0, |v| v.parse::<i64>().expect(key));
-        let data = if number("NAXIS") == 2 { number("NAXIS1") * number("NAXIS2") * number("BITPIX").abs() / 8 } else { 0 };
+        let data = if number("NAXIS") == 2 {
+            number("NAXIS1") * number("NAXIS2") * number("BITPIX").abs() / 8
+        } else {
+            0
+        };
         at += blocks(header) + blocks(data as usize);
         out.push(c);
     }
@@ -201,21 +285,30 @@ async fn a_colour_crop_has_an_extension_a_channel_and_a_sub_is_unsigned() {
         s["contenders"][1]["sensor"]["columns"] = json!(64);
         s["contenders"][1]["sensor"]["rows"] = json!(48);
     });
-    let q = |kind: &str| json!({"scenario": small, "view": {"field_arcsec": 60}, "contender": 1, "kind": kind});
+    let q = |kind: &str| {
+        json!({"scenario": small, "view": {"field_arcsec": 60}, "contender": 1,
+        "kind": kind})
+    };
     let all = hdus(&bytes(&api, "/api/v1/look/fits", &q("crop")).await.1);
     assert_eq!(all[0]["NAXIS"], "0");
     let names: Vec<&str> = all[1..].iter().map(|h| h["EXTNAME"].as_str()).collect();
     assert_eq!(names, ["R", "G", "B"]);
     let (_, answer) = api.call("POST", "/api/v1/evaluate", &[], Some(&small)).await;
-    let subs = answer["contenders"][1]["exposures"][0]["subs"].as_f64().expect("a number");
+    let subs = answer["contenders"][1]["exposures"][0]["subs_kept"].as_f64().expect("a number");
     for (h, share) in all[1..].iter().zip([0.25, 0.5, 0.25]) {
-        assert_eq!((h["XTENSION"].as_str(), h["BITPIX"].as_str(), h["ROWORDER"].as_str()), ("IMAGE", "-32", "BOTTOM-UP"));
-        assert_eq!(h["NCOMBINE"].parse::<i64>().expect("whole") as f64, subs);
+        assert_eq!(
+            (h["XTENSION"].as_str(), h["BITPIX"].as_str(), h["ROWORDER"].as_str()),
+            ("IMAGE", "-32", "BOTTOM-UP")
+        );
+        assert_eq!(h["NCOMBINE"].parse::<i64>().expect("whole") as f64, subs.round());
         assert_eq!(h["PIXSHARE"].parse::<f64>().expect("a share"), share);
         assert_eq!(h["DATE"].len(), 19, "{}", h["DATE"]);
     }
     let sub = &hdus(&bytes(&api, "/api/v1/look/fits", &q("sub")).await.1)[0];
-    assert_eq!((sub["BITPIX"].as_str(), sub["BZERO"].as_str(), sub["BUNIT"].as_str()), ("16", "32768", "adu"));
+    assert_eq!(
+        (sub["BITPIX"].as_str(), sub["BZERO"].as_str(), sub["BUNIT"].as_str()),
+        ("16", "32768", "adu")
+    );
     assert_eq!((sub["NAXIS1"].as_str(), sub["ROWORDER"].as_str()), ("64", "BOTTOM-UP"));
 }
 
@@ -223,7 +316,12 @@ async fn a_colour_crop_has_an_extension_a_channel_and_a_sub_is_unsigned() {
 async fn a_target_that_the_catalogue_does_not_hold_leaves_without_coordinates() {
     let api = Api::new().await;
     let unnamed = changed(|s| s["target"]["name"] = json!("Somebody's cloud"));
-    let (_, fits) = bytes(&api, "/api/v1/look/fits", &json!({"scenario": unnamed, "view": {"field_arcsec": 60}})).await;
+    let (_, fits) = bytes(
+        &api,
+        "/api/v1/look/fits",
+        &json!({"scenario": unnamed, "view": {"field_arcsec": 60}}),
+    )
+    .await;
     let c = cards(&fits);
     assert!(!c.contains_key("CRVAL1") && c["OBJECT"].starts_with("Somebody"), "{c:?}");
 }
@@ -231,18 +329,27 @@ async fn a_target_that_the_catalogue_does_not_hold_leaves_without_coordinates() 
 #[tokio::test]
 async fn a_blind_look_tells_nothing_until_it_is_revealed() {
     let api = Api::new().await;
-    let (_, begun) = api.call("POST", "/api/v1/look/blind", &[], Some(&ask(json!({"field_arcsec": 60})))).await;
+    let (_, begun) =
+        api.call("POST", "/api/v1/look/blind", &[], Some(&ask(json!({"field_arcsec": 60})))).await;
     let at = format!("/api/v1/look/blind/{}", begun["id"].as_str().expect("an id"));
-    let names: Vec<String> =
-        demo()["contenders"].as_array().expect("paths").iter().map(|c| c["name"].as_str().expect("a name").into()).collect();
+    let names: Vec<String> = demo()["contenders"]
+        .as_array()
+        .expect("paths")
+        .iter()
+        .map(|c| c["name"].as_str().expect("a name").into())
+        .collect();
     let mut seen = begun.to_string();
     let mut rounds = Vec::new();
     for round in 0..2 {
-        let request = Request::get(format!("{at}/frames/{round}")).body(Body::empty()).expect("a request");
+        let request =
+            Request::get(format!("{at}/frames/{round}")).body(Body::empty()).expect("a request");
         let (status, kind, frames) = api.send(request).await;
         assert_eq!((status, kind.as_str()), (StatusCode::OK, "application/octet-stream"));
         let pictures = unpacked(&frames);
-        assert!(pictures.len() == 3 && pictures.iter().all(|p| p.0 == pictures[0].0), "a size would tell which camera it was");
+        assert!(
+            pictures.len() == 3 && pictures.iter().all(|p| p.0 == pictures[0].0),
+            "a size would tell which camera it was"
+        );
         seen += &String::from_utf8_lossy(&frames);
         rounds.push(frames);
     }
@@ -255,8 +362,12 @@ async fn a_blind_look_tells_nothing_until_it_is_revealed() {
     let alone = changed(|s| {
         s["contenders"].as_array_mut().expect("paths").truncate(1);
     });
-    let (status, problem) = api.call("POST", "/api/v1/look/blind", &[], Some(&json!({"scenario": alone}))).await;
-    assert_eq!((status, &problem["errors"][0]["path"]), (StatusCode::UNPROCESSABLE_ENTITY, &json!("scenario.contenders")));
+    let (status, problem) =
+        api.call("POST", "/api/v1/look/blind", &[], Some(&json!({"scenario": alone}))).await;
+    assert_eq!(
+        (status, &problem["errors"][0]["path"]),
+        (StatusCode::UNPROCESSABLE_ENTITY, &json!("scenario.contenders"))
+    );
 }
 
 /// A scenario that was posted is named by its id: every answer is that of the scenario itself.
@@ -275,7 +386,14 @@ async fn a_posted_scenario_is_named_afterwards() {
     assert!(by_scenario == bytes(&api, "/api/v1/look/frames", &named).await.1);
     let (_, words) = api.call("POST", "/api/v1/look", &[], Some(&named)).await;
     assert_eq!(words, api.call("POST", "/api/v1/look", &[], Some(&ask(view.clone()))).await.1);
-    let measured = api.call("POST", "/api/v1/look/measure", &[], Some(&json!({"look": id, "box": [-40, -40, 40, 40]}))).await;
+    let measured = api
+        .call(
+            "POST",
+            "/api/v1/look/measure",
+            &[],
+            Some(&json!({"look": id, "box": [-40, -40, 40, 40]})),
+        )
+        .await;
     assert_eq!(measured.0, StatusCode::OK);
     bytes(&api, "/api/v1/look/fits", &json!({"look": id, "view": {"field_arcsec": 60}})).await;
     // What is not known, named twice, or not named at all is told.
@@ -284,6 +402,12 @@ async fn a_posted_scenario_is_named_afterwards() {
         (status, problem["errors"][0]["path"].clone())
     };
     assert_eq!(refused(json!({"look": "0123", "view": view})).await.0, StatusCode::NOT_FOUND);
-    assert_eq!(refused(json!({"look": id, "scenario": demo()})).await, (StatusCode::UNPROCESSABLE_ENTITY, json!("look")));
-    assert_eq!(refused(json!({"view": view})).await, (StatusCode::UNPROCESSABLE_ENTITY, json!("scenario")));
+    assert_eq!(
+        refused(json!({"look": id, "scenario": demo()})).await,
+        (StatusCode::UNPROCESSABLE_ENTITY, json!("look"))
+    );
+    assert_eq!(
+        refused(json!({"view": view})).await,
+        (StatusCode::UNPROCESSABLE_ENTITY, json!("scenario"))
+    );
 }

@@ -29,8 +29,15 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn add_blind(&self, title: &str, document: &str) -> Result<BlindRow, StoreError> {
-        let sql = "INSERT INTO blind_look (id, title, document, created_at) VALUES (?, ?, ?, ?) RETURNING *";
-        Ok(sqlx::query_as(sql).bind(new_id()).bind(title).bind(document).bind(now()).fetch_one(&self.pool).await?)
+        let sql = "INSERT INTO blind_look (id, title, document, created_at) VALUES (?, ?, ?, ?) \
+            RETURNING *";
+        Ok(sqlx::query_as(sql)
+            .bind(new_id())
+            .bind(title)
+            .bind(document)
+            .bind(now())
+            .fetch_one(&self.pool)
+            .await?)
     }
 
     /// One blind look.
@@ -38,22 +45,38 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`].
     pub async fn blind(&self, id: &str) -> Result<BlindRow, StoreError> {
-        let row = sqlx::query_as("SELECT * FROM blind_look WHERE id = ?").bind(id).fetch_optional(&self.pool).await?;
+        let row = sqlx::query_as("SELECT * FROM blind_look WHERE id = ?")
+            .bind(id)
+            .fetch_optional(&self.pool)
+            .await?;
         row.ok_or_else(|| StoreError::NotFound { what: "blind look", id: id.to_owned() })
     }
 
-    /// Keeps choices in the place of those that were read before; after the reveal nothing changes any more.
+    /// Keeps choices in the place of those that were read before; after the reveal nothing changes
+    /// any more.
     ///
     /// # Errors
     /// [`StoreError::NotFound`], also after the reveal and where somebody chose meanwhile.
-    pub async fn set_blind_choices(&self, id: &str, was: &str, choices: &str) -> Result<(), StoreError> {
-        let done = sqlx::query("UPDATE blind_look SET choices = ? WHERE id = ? AND choices = ? AND revealed_at IS NULL")
-            .bind(choices)
-            .bind(id)
-            .bind(was)
-            .execute(&self.pool)
-            .await?;
-        if done.rows_affected() == 1 { Ok(()) } else { Err(StoreError::NotFound { what: "blind look still hidden", id: id.to_owned() }) }
+    pub async fn set_blind_choices(
+        &self,
+        id: &str,
+        was: &str,
+        choices: &str,
+    ) -> Result<(), StoreError> {
+        let done = sqlx::query(
+            "UPDATE blind_look SET choices = ? WHERE id = ? AND choices = ? AND \
+            revealed_at IS NULL",
+        )
+        .bind(choices)
+        .bind(id)
+        .bind(was)
+        .execute(&self.pool)
+        .await?;
+        if done.rows_affected() == 1 {
+            Ok(())
+        } else {
+            Err(StoreError::NotFound { what: "blind look still hidden", id: id.to_owned() })
+        }
     }
 
     /// Keeps what was revealed; a second reveal changes nothing.
@@ -61,8 +84,14 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn reveal_blind(&self, id: &str, result: &str) -> Result<BlindRow, StoreError> {
-        let sql = "UPDATE blind_look SET result = COALESCE(result, ?), revealed_at = COALESCE(revealed_at, ?) WHERE id = ? RETURNING *";
-        let row = sqlx::query_as(sql).bind(result).bind(now()).bind(id).fetch_optional(&self.pool).await?;
+        let sql = "UPDATE blind_look SET result = COALESCE(result, ?), revealed_at = \
+            COALESCE(revealed_at, ?) WHERE id = ? RETURNING *";
+        let row = sqlx::query_as(sql)
+            .bind(result)
+            .bind(now())
+            .bind(id)
+            .fetch_optional(&self.pool)
+            .await?;
         row.ok_or_else(|| StoreError::NotFound { what: "blind look", id: id.to_owned() })
     }
 
@@ -71,7 +100,8 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn blinds(&self) -> Result<Vec<BlindRow>, StoreError> {
-        let sql = "SELECT * FROM blind_look WHERE revealed_at IS NOT NULL ORDER BY revealed_at DESC LIMIT 50";
+        let sql = "SELECT * FROM blind_look WHERE revealed_at IS NOT NULL ORDER BY revealed_at \
+            DESC LIMIT 50";
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
     }
 }

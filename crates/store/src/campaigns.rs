@@ -46,7 +46,12 @@ impl Row {
             id: self.id.clone(),
             why: e.to_string(),
         })?;
-        Ok(StoredCampaign { id: self.id, revision: self.revision, changed_at: self.changed_at, campaign })
+        Ok(StoredCampaign {
+            id: self.id,
+            revision: self.revision,
+            changed_at: self.changed_at,
+            campaign,
+        })
     }
 }
 
@@ -57,7 +62,8 @@ fn not_found(id: &str) -> StoreError {
 const COLUMNS: &str = "id, title, document, revision, changed_at";
 
 impl Store {
-    /// All campaigns that are not deleted and can be read, last changed first; [`Store::damaged`] names the others.
+    /// All campaigns that are not deleted and can be read, last changed first; [`Store::damaged`]
+    /// names the others.
     ///
     /// # Errors
     /// Where the database fails.
@@ -66,7 +72,10 @@ impl Store {
     }
 
     async fn campaign_rows(&self) -> Result<Vec<Row>, StoreError> {
-        let sql = format!("SELECT {COLUMNS} FROM campaign WHERE deleted_at IS NULL ORDER BY changed_at DESC, rowid DESC");
+        let sql = format!(
+            "SELECT {COLUMNS} FROM campaign WHERE deleted_at IS NULL
+             ORDER BY changed_at DESC, rowid DESC"
+        );
         Ok(sqlx::query_as(sqlx::AssertSqlSafe(sql)).fetch_all(&self.pool).await?)
     }
 
@@ -85,7 +94,8 @@ impl Store {
     /// [`StoreError::NotFound`], [`StoreError::Damaged`].
     pub async fn campaign(&self, id: &str) -> Result<StoredCampaign, StoreError> {
         let sql = format!("SELECT {COLUMNS} FROM campaign WHERE id = ? AND deleted_at IS NULL");
-        let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
+        let row: Option<Row> =
+            sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
         row.ok_or_else(|| not_found(id))?.read()
     }
 
@@ -101,9 +111,17 @@ impl Store {
     ///
     /// # Errors
     /// Where the database fails or has the id already.
-    pub async fn add_campaign_as(&self, id: &str, campaign: &Campaign) -> Result<StoredCampaign, StoreError> {
+    pub async fn add_campaign_as(
+        &self,
+        id: &str,
+        campaign: &Campaign,
+    ) -> Result<StoredCampaign, StoreError> {
         let at = now();
-        let sql = format!("INSERT INTO campaign (id, title, document, created_at, changed_at) VALUES (?, ?, ?, ?, ?) RETURNING {COLUMNS}");
+        let sql = format!(
+            "INSERT INTO campaign (id, title, document, created_at, changed_at)
+             VALUES (?, ?, ?, ?, ?)
+             RETURNING {COLUMNS}"
+        );
         let row: Row = sqlx::query_as(sqlx::AssertSqlSafe(sql))
             .bind(id)
             .bind(&campaign.title)
@@ -119,10 +137,19 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::NotFound`].
-    pub async fn save_campaign(&self, id: &str, over: impl Into<Expected>, campaign: &Campaign) -> Result<CampaignSaved, StoreError> {
+    pub async fn save_campaign(
+        &self,
+        id: &str,
+        over: impl Into<Expected>,
+        campaign: &Campaign,
+    ) -> Result<CampaignSaved, StoreError> {
         let sql = format!(
-            "UPDATE campaign SET title = ?1, document = ?2, revision = revision + 1, changed_at = ?3 \
-             WHERE id = ?4 AND (?5 IS NULL OR revision IN (SELECT value FROM json_each(?5))) AND deleted_at IS NULL RETURNING {COLUMNS}"
+            "UPDATE campaign
+             SET title = ?1, document = ?2, revision = revision + 1, changed_at = ?3
+             WHERE id = ?4
+               AND (?5 IS NULL OR revision IN (SELECT value FROM json_each(?5)))
+               AND deleted_at IS NULL
+             RETURNING {COLUMNS}"
         );
         let stored: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
             .bind(&campaign.title)
@@ -154,7 +181,8 @@ impl Store {
     /// [`StoreError::NotFound`] where there never was one.
     pub async fn restore_campaign(&self, id: &str) -> Result<StoredCampaign, StoreError> {
         let sql = format!("UPDATE campaign SET deleted_at = NULL WHERE id = ? RETURNING {COLUMNS}");
-        let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
+        let row: Option<Row> =
+            sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
         row.ok_or_else(|| not_found(id))?.read()
     }
 }

@@ -1,4 +1,5 @@
-//! Rows that cannot be read any more: named, so that the rest is served and nothing is lost in silence.
+//! Rows that cannot be read any more: named, so that the rest is served and nothing is lost in
+//! silence.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -23,7 +24,9 @@ pub struct DamagedRow {
 impl DamagedRow {
     pub(crate) fn told(error: StoreError, name: String, document: String) -> Option<Self> {
         match error {
-            StoreError::Damaged { what, id, why } => Some(Self { what: what.to_owned(), id, name, why, document }),
+            StoreError::Damaged { what, id, why } => {
+                Some(Self { what: what.to_owned(), id, name, why, document })
+            }
             _ => None,
         }
     }

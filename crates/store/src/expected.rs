@@ -23,7 +23,9 @@ impl Expected {
 
     /// The revisions as a JSON list for SQLite's `json_each`; null for whatever is there.
     pub(crate) fn as_json(&self) -> Option<String> {
-        self.0.as_ref().map(|list| format!("[{}]", list.iter().map(i64::to_string).collect::<Vec<_>>().join(",")))
+        self.0.as_ref().map(|list| {
+            format!("[{}]", list.iter().map(i64::to_string).collect::<Vec<_>>().join(","))
+        })
     }
 }
 

@@ -1,8 +1,8 @@
 //! What a user keeps, in one SQLite file. Knows core types, not HTTP.
 //!
 //! Every aggregate has a module of its own. Writes are durable before they are answered
-//! (`synchronous = FULL`), deletions can be undone, and a write that would overwrite somebody else's is
-//! refused with what stands there now.
+//! (`synchronous = FULL`), deletions can be undone, and a write that would overwrite somebody
+//! else's is refused with what stands there now.
 
 mod blind;
 mod campaigns;
@@ -15,7 +15,9 @@ use std::path::Path;
 use std::time::Duration;
 
 use serde::Serialize;
-use sqlx::sqlite::{SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous};
+use sqlx::sqlite::{
+    SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous,
+};
 use sqlx::{Sqlite, Transaction};
 use thiserror::Error;
 
@@ -88,7 +90,10 @@ impl Store {
     /// # Errors
     /// Where the directory or the database cannot be made, read or migrated.
     pub async fn open(directory: &Path) -> Result<Self, StoreError> {
-        std::fs::create_dir_all(directory).map_err(|source| StoreError::Directory { path: directory.display().to_string(), source })?;
+        std::fs::create_dir_all(directory).map_err(|source| StoreError::Directory {
+            path: directory.display().to_string(),
+            source,
+        })?;
         let options = SqliteConnectOptions::new()
             .filename(directory.join(FILE_NAME))
             .create_if_missing(true)
@@ -101,8 +106,8 @@ impl Store {
         Ok(Self { pool })
     }
 
-    /// Begins a transaction that will write: it waits for other writers now, not at its first write, when what it has read might
-    /// be out of date.
+    /// Begins a transaction that will write: it waits for other writers now, not at its first
+    /// write, when what it has read might be out of date.
     async fn begin(&self) -> Result<Transaction<'static, Sqlite>, StoreError> {
         Ok(self.pool.begin_with("BEGIN IMMEDIATE").await?)
     }
@@ -120,7 +125,11 @@ fn now() -> String {
 
 /// A document as text.
 fn document<T: Serialize>(what: &'static str, id: &str, value: &T) -> Result<String, StoreError> {
-    serde_json::to_string(value).map_err(|e| StoreError::Unwritable { what, id: id.to_owned(), why: e.to_string() })
+    serde_json::to_string(value).map_err(|e| StoreError::Unwritable {
+        what,
+        id: id.to_owned(),
+        why: e.to_string(),
+    })
 }
 
 /// A new random id.

@@ -66,8 +66,10 @@ struct FullRow {
 
 impl FullRow {
     fn read(self) -> Result<StoredScenario, StoreError> {
-        let damaged = |why: String| StoreError::Damaged { what: "scenario", id: self.row.id.clone(), why };
-        let scenario: Scenario = serde_json::from_str(&self.document).map_err(|e| damaged(e.to_string()))?;
+        let damaged =
+            |why: String| StoreError::Damaged { what: "scenario", id: self.row.id.clone(), why };
+        let scenario: Scenario =
+            serde_json::from_str(&self.document).map_err(|e| damaged(e.to_string()))?;
         Ok(StoredScenario { row: self.row, scenario })
     }
 }
@@ -88,8 +90,9 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn rigs(&self) -> Result<Vec<RigRow>, StoreError> {
-        let sql = "SELECT s.title, s.id scenario, c.key contender, COALESCE(json_extract(c.value, '$.name'), '') name \
-                   FROM scenario s, json_each(s.document, '$.contenders') c \
+        let sql = "SELECT s.title, s.id scenario, c.key contender,
+                     COALESCE(json_extract(c.value, '$.name'), '') name
+                   FROM scenario s, json_each(s.document, '$.contenders') c
                    WHERE s.deleted_at IS NULL ORDER BY s.changed_at DESC, s.rowid DESC, c.key";
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
     }
@@ -97,7 +100,9 @@ impl Store {
     /// Scenarios that cannot be read any more.
     pub(crate) async fn damaged_scenarios(&self) -> Result<Vec<DamagedRow>, StoreError> {
         let rows: Vec<FullRow> =
-            sqlx::query_as("SELECT * FROM scenario WHERE deleted_at IS NULL ORDER BY rowid").fetch_all(&self.pool).await?;
+            sqlx::query_as("SELECT * FROM scenario WHERE deleted_at IS NULL ORDER BY rowid")
+                .fetch_all(&self.pool)
+                .await?;
         let told = |r: FullRow| {
             let (name, text) = (r.row.title.clone(), r.document.clone());
             r.read().err().and_then(|e| DamagedRow::told(e, name, text))
@@ -127,9 +132,14 @@ impl Store {
     ///
     /// # Errors
     /// Where the database fails or has the id already.
-    pub async fn add_scenario_as(&self, id: &str, scenario: &Scenario) -> Result<StoredScenario, StoreError> {
+    pub async fn add_scenario_as(
+        &self,
+        id: &str,
+        scenario: &Scenario,
+    ) -> Result<StoredScenario, StoreError> {
         let at = now();
-        let sql = "INSERT INTO scenario (id, title, target, document, created_at, changed_at) VALUES (?, ?, ?, ?, ?, ?) RETURNING *";
+        let sql = "INSERT INTO scenario (id, title, target, document, created_at, changed_at) \
+            VALUES (?, ?, ?, ?, ?, ?) RETURNING *";
         let row: FullRow = sqlx::query_as(sql)
             .bind(id)
             .bind(&scenario.title)
@@ -142,14 +152,25 @@ impl Store {
         row.read()
     }
 
-    /// Saves over an expected revision of a scenario, or says that another save came first. What was stored is answered by the very
-    /// statement that stored it: a save that follows at once cannot slip between.
+    /// Saves over an expected revision of a scenario, or says that another save came first. What
+    /// was stored is answered by the very statement that stored it: a save that follows at once
+    /// cannot slip between.
     ///
     /// # Errors
     /// [`StoreError::NotFound`] for an unknown or deleted one.
-    pub async fn save_scenario(&self, id: &str, over: impl Into<Expected>, scenario: &Scenario) -> Result<Saved, StoreError> {
-        let sql = "UPDATE scenario SET title = ?1, target = ?2, document = ?3, revision = revision + 1, changed_at = ?4 \
-                   WHERE id = ?5 AND (?6 IS NULL OR revision IN (SELECT value FROM json_each(?6))) AND deleted_at IS NULL RETURNING *";
+    pub async fn save_scenario(
+        &self,
+        id: &str,
+        over: impl Into<Expected>,
+        scenario: &Scenario,
+    ) -> Result<Saved, StoreError> {
+        let sql = "UPDATE scenario
+                   SET title = ?1, target = ?2, document = ?3, revision = revision + 1,
+                     changed_at = ?4
+                   WHERE id = ?5
+                     AND (?6 IS NULL OR revision IN (SELECT value FROM json_each(?6)))
+                     AND deleted_at IS NULL
+                   RETURNING *";
         let stored: Option<FullRow> = sqlx::query_as(sql)
             .bind(&scenario.title)
             .bind(&scenario.target.name)

@@ -56,7 +56,8 @@ struct Row {
     archived_at: Option<String>,
 }
 
-const COLUMNS: &str = "SELECT id, name, document, sources, revision, changed_at, archived_at FROM shelf";
+const COLUMNS: &str =
+    "SELECT id, name, document, sources, revision, changed_at, archived_at FROM shelf";
 
 /// The curves a document may hold, as paths within `item`.
 const CURVES: [&[&str]; 5] = [
@@ -88,13 +89,15 @@ fn take_curves(document: &mut Value) -> BTreeMap<String, Points> {
 }
 
 impl Store {
-    /// Puts shipped entries on the shelf that were never there; what a user changed or deleted stays so.
+    /// Puts shipped entries on the shelf that were never there; what a user changed or deleted
+    /// stays so.
     ///
     /// # Errors
     /// Where the database fails.
     pub async fn stock_shelf(&self, entries: &[(String, ShelfEntry)]) -> Result<(), StoreError> {
         let mut tx = self.begin().await?;
-        let known: Vec<String> = sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
+        let known: Vec<String> =
+            sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
         for (id, entry) in entries.iter().filter(|(id, _)| !known.contains(id)) {
             insert(&mut tx, id, entry).await?;
         }
@@ -102,8 +105,8 @@ impl Store {
         Ok(())
     }
 
-    /// Everything on the shelf that can be read, by name; archived things only where asked for. [`Store::damaged`] names the
-    /// others.
+    /// Everything on the shelf that can be read, by name; archived things only where asked for.
+    /// [`Store::damaged`] names the others.
     ///
     /// # Errors
     /// Where the database fails.
@@ -121,15 +124,25 @@ impl Store {
         Ok(self.shelf_rows(true).await?.into_iter().filter_map(told).collect())
     }
 
-    async fn shelf_rows(&self, with_archived: bool) -> Result<Vec<(Row, BTreeMap<String, Points>)>, StoreError> {
+    async fn shelf_rows(
+        &self,
+        with_archived: bool,
+    ) -> Result<Vec<(Row, BTreeMap<String, Points>)>, StoreError> {
         // One transaction: curves of the same moment as their entries.
         let mut tx = self.pool.begin().await?;
-        let sql = format!("{COLUMNS} WHERE deleted_at IS NULL AND (? OR archived_at IS NULL) ORDER BY rowid");
-        let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(with_archived).fetch_all(&mut *tx).await?;
-        let points: Vec<(String, String, f64, f64)> =
-            sqlx::query_as("SELECT shelf_id, curve, wavelength_nm, value FROM curve_point ORDER BY shelf_id, curve, position")
-                .fetch_all(&mut *tx)
-                .await?;
+        let sql = format!(
+            "{COLUMNS} WHERE deleted_at IS NULL AND (? OR archived_at IS NULL) ORDER BY rowid"
+        );
+        let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
+            .bind(with_archived)
+            .fetch_all(&mut *tx)
+            .await?;
+        let points: Vec<(String, String, f64, f64)> = sqlx::query_as(
+            "SELECT shelf_id, curve, wavelength_nm, value FROM curve_point ORDER BY \
+                shelf_id, curve, position",
+        )
+        .fetch_all(&mut *tx)
+        .await?;
         tx.commit().await?;
         let mut curves: BTreeMap<String, BTreeMap<String, Points>> = BTreeMap::new();
         for (id, curve, nm, value) in points {
@@ -170,11 +183,20 @@ impl Store {
     ///
     /// # Errors
     /// [`StoreError::NotFound`].
-    pub async fn save_shelf_entry(&self, id: &str, over: impl Into<Expected>, entry: &ShelfEntry) -> Result<ShelfSaved, StoreError> {
+    pub async fn save_shelf_entry(
+        &self,
+        id: &str,
+        over: impl Into<Expected>,
+        entry: &ShelfEntry,
+    ) -> Result<ShelfSaved, StoreError> {
         let (document, curves) = split(id, entry)?;
         let mut tx = self.begin().await?;
-        let sql = "UPDATE shelf SET kind = ?1, name = ?2, document = ?3, sources = ?4, revision = revision + 1, changed_at = ?5 \
-                   WHERE id = ?6 AND (?7 IS NULL OR revision IN (SELECT value FROM json_each(?7))) AND deleted_at IS NULL";
+        let sql = "UPDATE shelf
+                   SET kind = ?1, name = ?2, document = ?3, sources = ?4,
+                     revision = revision + 1, changed_at = ?5
+                   WHERE id = ?6
+                     AND (?7 IS NULL OR revision IN (SELECT value FROM json_each(?7)))
+                     AND deleted_at IS NULL";
         let done = sqlx::query(sql)
             .bind(entry.thing.kind())
             .bind(&entry.name)
@@ -186,22 +208,31 @@ impl Store {
             .execute(&mut *tx)
             .await?;
         if done.rows_affected() == 1 {
-            sqlx::query("DELETE FROM curve_point WHERE shelf_id = ?").bind(id).execute(&mut *tx).await?;
+            sqlx::query("DELETE FROM curve_point WHERE shelf_id = ?")
+                .bind(id)
+                .execute(&mut *tx)
+                .await?;
             insert_curves(&mut tx, id, &curves).await?;
         }
         let current = Box::new(entry_of(&mut tx, id).await?);
         tx.commit().await?;
-        Ok(if done.rows_affected() == 1 { ShelfSaved::Stored(current) } else { ShelfSaved::Conflict(current) })
+        Ok(if done.rows_affected() == 1 {
+            ShelfSaved::Stored(current)
+        } else {
+            ShelfSaved::Conflict(current)
+        })
     }
 
-    /// Deletes an entry so that it can be brought back; one that a stored comparison names is put away instead.
+    /// Deletes an entry so that it can be brought back; one that a stored comparison names is put
+    /// away instead.
     ///
     /// # Errors
     /// [`StoreError::NotFound`].
     pub async fn remove_shelf_entry(&self, id: &str) -> Result<Removed, StoreError> {
         let mut tx = self.begin().await?;
         let entry = entry_of(&mut tx, id).await?;
-        let removed = if in_use(&mut tx, &entry.entry).await? { Removed::Archived } else { Removed::Deleted };
+        let removed =
+            if in_use(&mut tx, &entry.entry).await? { Removed::Archived } else { Removed::Deleted };
         let sql = match removed {
             Removed::Archived => "UPDATE shelf SET archived_at = ? WHERE id = ?",
             Removed::Deleted => "UPDATE shelf SET deleted_at = ? WHERE id = ?",
@@ -217,7 +248,10 @@ impl Store {
     /// [`StoreError::NotFound`] where there never was one.
     pub async fn restore_shelf_entry(&self, id: &str) -> Result<StoredEntry, StoreError> {
         let mut tx = self.begin().await?;
-        sqlx::query("UPDATE shelf SET deleted_at = NULL, archived_at = NULL WHERE id = ?").bind(id).execute(&mut *tx).await?;
+        sqlx::query("UPDATE shelf SET deleted_at = NULL, archived_at = NULL WHERE id = ?")
+            .bind(id)
+            .execute(&mut *tx)
+            .await?;
         let entry = entry_of(&mut tx, id).await?;
         tx.commit().await?;
         Ok(entry)
@@ -228,22 +262,34 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn target_emission(&self, object: &str) -> Result<Option<String>, StoreError> {
-        Ok(sqlx::query_scalar("SELECT document FROM target_emission WHERE object = ?").bind(object).fetch_optional(&self.pool).await?)
+        Ok(sqlx::query_scalar("SELECT document FROM target_emission WHERE object = ?")
+            .bind(object)
+            .fetch_optional(&self.pool)
+            .await?)
     }
 
     /// Stores what a catalogue object emits; `None` forgets it.
     ///
     /// # Errors
     /// Where the database fails.
-    pub async fn set_target_emission(&self, object: &str, document: Option<&str>) -> Result<(), StoreError> {
+    pub async fn set_target_emission(
+        &self,
+        object: &str,
+        document: Option<&str>,
+    ) -> Result<(), StoreError> {
         match document {
             Some(text) => {
-                let sql = "INSERT INTO target_emission (object, document, changed_at) VALUES (?, ?, ?) \
-                           ON CONFLICT (object) DO UPDATE SET document = excluded.document, changed_at = excluded.changed_at";
+                let sql = "INSERT INTO target_emission (object, document, changed_at)
+                           VALUES (?, ?, ?)
+                           ON CONFLICT (object) DO UPDATE SET
+                             document = excluded.document, changed_at = excluded.changed_at";
                 sqlx::query(sql).bind(object).bind(text).bind(now()).execute(&self.pool).await?;
             }
             None => {
-                sqlx::query("DELETE FROM target_emission WHERE object = ?").bind(object).execute(&self.pool).await?;
+                sqlx::query("DELETE FROM target_emission WHERE object = ?")
+                    .bind(object)
+                    .execute(&self.pool)
+                    .await?;
             }
         }
         Ok(())
@@ -257,7 +303,11 @@ fn not_found(id: &str) -> StoreError {
 const WHAT: &str = "thing on the shelf";
 
 fn split(id: &str, entry: &ShelfEntry) -> Result<(String, BTreeMap<String, Points>), StoreError> {
-    let unwritable = |e: serde_json::Error| StoreError::Unwritable { what: WHAT, id: id.to_owned(), why: e.to_string() };
+    let unwritable = |e: serde_json::Error| StoreError::Unwritable {
+        what: WHAT,
+        id: id.to_owned(),
+        why: e.to_string(),
+    };
     let mut document = serde_json::to_value(&entry.thing).map_err(unwritable)?;
     let curves = take_curves(&mut document);
     Ok((document.to_string(), curves))
@@ -269,13 +319,16 @@ fn sources(id: &str, entry: &ShelfEntry) -> Result<String, StoreError> {
 
 async fn entry_of(tx: &mut SqliteConnection, id: &str) -> Result<StoredEntry, StoreError> {
     let sql = format!("{COLUMNS} WHERE id = ? AND deleted_at IS NULL");
-    let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&mut *tx).await?;
+    let row: Option<Row> =
+        sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&mut *tx).await?;
     let row = row.ok_or_else(|| not_found(id))?;
-    let points: Vec<(String, f64, f64)> =
-        sqlx::query_as("SELECT curve, wavelength_nm, value FROM curve_point WHERE shelf_id = ? ORDER BY curve, position")
-            .bind(id)
-            .fetch_all(&mut *tx)
-            .await?;
+    let points: Vec<(String, f64, f64)> = sqlx::query_as(
+        "SELECT curve, wavelength_nm, value FROM curve_point WHERE shelf_id = ? \
+            ORDER BY curve, position",
+    )
+    .bind(id)
+    .fetch_all(&mut *tx)
+    .await?;
     let mut curves: BTreeMap<String, Points> = BTreeMap::new();
     for (curve, nm, value) in points {
         curves.entry(curve).or_default().push([nm, value]);
@@ -283,20 +336,27 @@ async fn entry_of(tx: &mut SqliteConnection, id: &str) -> Result<StoredEntry, St
     read(row, curves)
 }
 
-/// Whether a stored comparison holds this very telescope, filter or camera. Sites are not named in comparisons. One that cannot
-/// be read may hold anything: it counts as a use, so that nothing is lost that it needs.
+/// Whether a stored comparison holds this very telescope, filter or camera. Sites are not named in
+/// comparisons. One that cannot be read may hold anything: it counts as a use, so that nothing is
+/// lost that it needs.
 async fn in_use(tx: &mut SqliteConnection, entry: &ShelfEntry) -> Result<bool, StoreError> {
     if matches!(entry.thing, ShelfThing::Site(_)) {
         return Ok(false);
     }
-    let documents: Vec<String> = sqlx::query_scalar("SELECT document FROM scenario WHERE deleted_at IS NULL").fetch_all(&mut *tx).await?;
+    let documents: Vec<String> =
+        sqlx::query_scalar("SELECT document FROM scenario WHERE deleted_at IS NULL")
+            .fetch_all(&mut *tx)
+            .await?;
     let uses = |text: &String| {
         let Ok(s) = serde_json::from_str::<salt_lamp_core::Scenario>(text) else { return true };
         s.contenders.iter().any(|c| match &entry.thing {
             ShelfThing::Site(_) => false,
             ShelfThing::Telescope(t) => c.optics == t.optics,
             ShelfThing::Camera(k) => c.sensor.name == k.sensor.name,
-            ShelfThing::Filter(f) => c.exposures.iter().any(|e| e.filter.as_ref().is_some_and(|used| used.name == f.filter.name)),
+            ShelfThing::Filter(f) => c
+                .exposures
+                .iter()
+                .any(|e| e.filter.as_ref().is_some_and(|used| used.name == f.filter.name)),
         })
     };
     Ok(documents.iter().any(uses))
@@ -305,30 +365,40 @@ async fn in_use(tx: &mut SqliteConnection, entry: &ShelfEntry) -> Result<bool, S
 async fn insert(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Result<(), StoreError> {
     let (document, curves) = split(id, entry)?;
     let at = now();
-    sqlx::query("INSERT INTO shelf (id, kind, name, document, sources, created_at, changed_at) VALUES (?, ?, ?, ?, ?, ?, ?)")
-        .bind(id)
-        .bind(entry.thing.kind())
-        .bind(&entry.name)
-        .bind(document)
-        .bind(sources(id, entry)?)
-        .bind(&at)
-        .bind(&at)
-        .execute(&mut *tx)
-        .await?;
+    sqlx::query(
+        "INSERT INTO shelf (id, kind, name, document, sources, created_at, changed_at) \
+        VALUES (?, ?, ?, ?, ?, ?, ?)",
+    )
+    .bind(id)
+    .bind(entry.thing.kind())
+    .bind(&entry.name)
+    .bind(document)
+    .bind(sources(id, entry)?)
+    .bind(&at)
+    .bind(&at)
+    .execute(&mut *tx)
+    .await?;
     insert_curves(tx, id, &curves).await
 }
 
-async fn insert_curves(tx: &mut SqliteConnection, id: &str, curves: &BTreeMap<String, Points>) -> Result<(), StoreError> {
+async fn insert_curves(
+    tx: &mut SqliteConnection,
+    id: &str,
+    curves: &BTreeMap<String, Points>,
+) -> Result<(), StoreError> {
     for (curve, points) in curves {
         for (position, [nm, value]) in points.iter().enumerate() {
-            sqlx::query("INSERT INTO curve_point (shelf_id, curve, position, wavelength_nm, value) VALUES (?, ?, ?, ?, ?)")
-                .bind(id)
-                .bind(curve)
-                .bind(position as i64)
-                .bind(nm)
-                .bind(value)
-                .execute(&mut *tx)
-                .await?;
+            sqlx::query(
+                "INSERT INTO curve_point (shelf_id, curve, position, wavelength_nm, value) \
+                VALUES (?, ?, ?, ?, ?)",
+            )
+            .bind(id)
+            .bind(curve)
+            .bind(position as i64)
+            .bind(nm)
+            .bind(value)
+            .execute(&mut *tx)
+            .await?;
         }
     }
     Ok(())
@@ -336,7 +406,8 @@ async fn insert_curves(tx: &mut SqliteConnection, id: &str, curves: &BTreeMap<St
 
 fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, StoreError> {
     let damaged = |why: String| StoreError::Damaged { what: WHAT, id: row.id.clone(), why };
-    let mut document: Value = serde_json::from_str(&row.document).map_err(|e| damaged(e.to_string()))?;
+    let mut document: Value =
+        serde_json::from_str(&row.document).map_err(|e| damaged(e.to_string()))?;
     for (path, points) in curves {
         let path: Vec<&str> = path.split('.').collect();
         if let Some(value) = at(&mut document, &path) {
@@ -346,5 +417,11 @@ fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, Store
     let thing: ShelfThing = serde_json::from_value(document).map_err(|e| damaged(e.to_string()))?;
     let sources = serde_json::from_str(&row.sources).map_err(|e| damaged(e.to_string()))?;
     let entry = ShelfEntry { name: row.name, sources, thing };
-    Ok(StoredEntry { id: row.id, revision: row.revision, archived: row.archived_at.is_some(), changed_at: row.changed_at, entry })
+    Ok(StoredEntry {
+        id: row.id,
+        revision: row.revision,
+        archived: row.archived_at.is_some(),
+        changed_at: row.changed_at,
+        entry,
+    })
 }

@@ -5,7 +5,8 @@ use salt_lamp_core::scenario::Scenario;
 use salt_lamp_store::{CampaignSaved, Store, StoreError};
 
 fn scenario() -> Scenario {
-    serde_json::from_str(include_str!("../../../data/demo/larch-lane-ic-443.json")).expect("the demo parses")
+    serde_json::from_str(include_str!("../../../data/demo/larch-lane-ic-443.json"))
+        .expect("the demo parses")
 }
 
 fn campaign(title: &str) -> Campaign {
@@ -54,11 +55,14 @@ async fn of_two_saves_from_one_state_the_second_is_told() {
     let stored = store.add_campaign(&campaign("Winter")).await.expect("added");
     let mut first = stored.campaign.clone();
     first.nights.push(shot("2026-11-08", 100.0));
-    assert!(matches!(store.save_campaign(&stored.id, 1, &first).await, Ok(CampaignSaved::Stored(s)) if s.revision == 2));
+    assert!(matches!(store.save_campaign(&stored.id, 1, &first).await,
+            Ok(CampaignSaved::Stored(s)) if s.revision == 2));
     let mut second = stored.campaign.clone();
     second.nights.push(shot("2026-11-10", 50.0));
     match store.save_campaign(&stored.id, 1, &second).await.expect("answered") {
-        CampaignSaved::Conflict(current) => assert_eq!(current.campaign, first, "the state that stands comes with the refusal"),
+        CampaignSaved::Conflict(current) => {
+            assert_eq!(current.campaign, first, "the state that stands comes with the refusal")
+        }
         CampaignSaved::Stored(_) => panic!("the first save was overwritten"),
     }
     assert_eq!(store.campaign(&stored.id).await.expect("there").campaign, first);
@@ -67,13 +71,23 @@ async fn of_two_saves_from_one_state_the_second_is_told() {
 #[tokio::test]
 async fn a_deleted_campaign_is_gone_and_comes_back_as_it_was() {
     let (_dir, store) = opened().await;
-    let (a, b) = (store.add_campaign(&campaign("A")).await.expect("added"), store.add_campaign(&campaign("B")).await.expect("added"));
+    let (a, b) = (
+        store.add_campaign(&campaign("A")).await.expect("added"),
+        store.add_campaign(&campaign("B")).await.expect("added"),
+    );
     store.delete_campaign(&a.id).await.expect("deleted");
-    let titles: Vec<String> = store.campaigns().await.expect("lists").into_iter().map(|c| c.campaign.title).collect();
+    let titles: Vec<String> =
+        store.campaigns().await.expect("lists").into_iter().map(|c| c.campaign.title).collect();
     assert_eq!(titles, ["B"]);
     assert!(matches!(store.campaign(&a.id).await, Err(StoreError::NotFound { .. })));
-    assert!(matches!(store.delete_campaign(&a.id).await, Err(StoreError::NotFound { .. })), "twice is too often");
-    assert!(matches!(store.save_campaign(&a.id, 1, &campaign("A")).await, Err(StoreError::NotFound { .. })));
+    assert!(
+        matches!(store.delete_campaign(&a.id).await, Err(StoreError::NotFound { .. })),
+        "twice is too often"
+    );
+    assert!(matches!(
+        store.save_campaign(&a.id, 1, &campaign("A")).await,
+        Err(StoreError::NotFound { .. })
+    ));
     let back = store.restore_campaign(&a.id).await.expect("restored");
     assert_eq!(back.campaign, campaign("A"));
     assert_eq!(store.campaigns().await.expect("lists").len(), 2);
@@ -87,7 +101,10 @@ async fn a_campaign_with_a_name_of_its_own_is_added_once() {
     store.add_campaign_as("winter", &campaign("Winter")).await.expect("added");
     let mut edited = campaign("Mine");
     edited.clear_share = 0.5;
-    assert!(matches!(store.save_campaign("winter", 1, &edited).await, Ok(CampaignSaved::Stored(_))));
+    assert!(matches!(
+        store.save_campaign("winter", 1, &edited).await,
+        Ok(CampaignSaved::Stored(_))
+    ));
     // What the demo brings again leaves a user's own work alone.
     let _ = store.add_campaign_as("winter", &campaign("Winter")).await;
     assert_eq!(store.campaign("winter").await.expect("there").campaign, edited);
@@ -99,7 +116,10 @@ async fn a_blind_look_is_listed_only_once_it_is_revealed() {
     let row = store.add_blind("IC 443", "{\"secret\":1}").await.expect("added");
     assert!(store.blinds().await.expect("lists").is_empty());
     store.set_blind_choices(&row.id, "[]", "[[0,1]]").await.expect("kept");
-    assert!(store.set_blind_choices(&row.id, "[]", "[[1,0]]").await.is_err(), "another page chose meanwhile");
+    assert!(
+        store.set_blind_choices(&row.id, "[]", "[[1,0]]").await.is_err(),
+        "another page chose meanwhile"
+    );
     drop(store);
     let store = Store::open(dir.path()).await.expect("opens again");
     let there = store.blind(&row.id).await.expect("it goes on after a restart");
@@ -107,6 +127,9 @@ async fn a_blind_look_is_listed_only_once_it_is_revealed() {
     let told = store.reveal_blind(&row.id, "{\"pairs\":2}").await.expect("revealed");
     assert!(told.revealed_at.is_some() && told.result.as_deref() == Some("{\"pairs\":2}"));
     assert_eq!(store.blinds().await.expect("lists").len(), 1);
-    assert!(store.set_blind_choices(&row.id, "[[0,1]]", "[[1,0]]").await.is_err(), "after the reveal nothing changes");
+    assert!(
+        store.set_blind_choices(&row.id, "[[0,1]]", "[[1,0]]").await.is_err(),
+        "after the reveal nothing changes"
+    );
     assert!(matches!(store.blind("nobody").await, Err(StoreError::NotFound { .. })));
 }

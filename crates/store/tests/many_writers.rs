@@ -11,13 +11,16 @@ const WRITERS: usize = 50;
 const SAVES: usize = 3;
 
 fn demo() -> Scenario {
-    serde_json::from_str(include_str!("../../../data/demo/larch-lane-ic-443.json")).expect("the demo parses")
+    serde_json::from_str(include_str!("../../../data/demo/larch-lane-ic-443.json"))
+        .expect("the demo parses")
 }
 
 fn campaign(title: &str) -> Campaign {
     serde_json::from_value(serde_json::json!({
-        "title": title, "scenario": demo(), "contender": 0, "site": "larch-lane", "goals": [{"exposure": 0, "snr": 20.0}],
-        "framing": {"ra_deg": 94.25, "dec_deg": 22.57, "position_angle_deg": 20.0}, "nights": [], "clear_share": 0.3
+        "title": title, "scenario": demo(), "contender": 0, "site": "larch-lane",
+            "goals": [{"exposure": 0, "snr": 20.0}],
+        "framing": {"ra_deg": 94.25, "dec_deg": 22.57, "position_angle_deg": 20.0}, "nights": [],
+            "clear_share": 0.3
     }))
     .expect("a campaign")
 }
@@ -25,7 +28,10 @@ fn campaign(title: &str) -> Campaign {
 async fn opened() -> (tempfile::TempDir, Arc<Store>) {
     let dir = tempfile::tempdir().expect("a directory");
     let store = Store::open(dir.path()).await.expect("opens");
-    store.stock_shelf(&shipped_entries(&Library::shipped().expect("library").gear)).await.expect("stocked");
+    store
+        .stock_shelf(&shipped_entries(&Library::shipped().expect("library").gear))
+        .await
+        .expect("stocked");
     (dir, Arc::new(store))
 }
 
@@ -50,7 +56,10 @@ async fn fifty_writers_of_one_comparison_each_get_back_what_they_stored() {
                 loop {
                     match store.save_scenario(&id, revision, &mine).await.expect("answers") {
                         Saved::Stored(s) => {
-                            assert_eq!((s.row.title, s.row.revision), (mine.title.clone(), revision + 1));
+                            assert_eq!(
+                                (s.row.title, s.row.revision),
+                                (mine.title.clone(), revision + 1)
+                            );
                             break;
                         }
                         Saved::Conflict(s) => revision = s.row.revision,
@@ -60,7 +69,10 @@ async fn fifty_writers_of_one_comparison_each_get_back_what_they_stored() {
         }
     })
     .await;
-    assert_eq!(store.scenario(&id).await.expect("there").row.revision as usize, 1 + WRITERS * SAVES);
+    assert_eq!(
+        store.scenario(&id).await.expect("there").row.revision as usize,
+        1 + WRITERS * SAVES
+    );
 }
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 4)]
@@ -76,7 +88,10 @@ async fn fifty_writers_of_one_campaign_each_get_back_what_they_stored() {
                 loop {
                     match store.save_campaign(&id, revision, &mine).await.expect("answers") {
                         CampaignSaved::Stored(s) => {
-                            assert_eq!((s.campaign.title, s.revision), (mine.title.clone(), revision + 1));
+                            assert_eq!(
+                                (s.campaign.title, s.revision),
+                                (mine.title.clone(), revision + 1)
+                            );
                             break;
                         }
                         CampaignSaved::Conflict(s) => revision = s.revision,
@@ -100,8 +115,14 @@ async fn fifty_writers_of_one_filter_each_get_back_what_they_stored_curve_and_al
             for n in 0..SAVES {
                 let mut mine = first.clone();
                 mine.name = format!("writer {w}, save {n}");
-                let salt_lamp_core::library::ShelfThing::Filter(f) = &mut mine.thing else { panic!("a filter") };
-                f.filter.curve = Some(salt_lamp_core::light::Curve(vec![[480.0, 0.1], [500.0, w as f64 / 100.0], [520.0, 0.0]]));
+                let salt_lamp_core::library::ShelfThing::Filter(f) = &mut mine.thing else {
+                    panic!("a filter")
+                };
+                f.filter.curve = Some(salt_lamp_core::light::Curve(vec![
+                    [480.0, 0.1],
+                    [500.0, w as f64 / 100.0],
+                    [520.0, 0.0],
+                ]));
                 loop {
                     match store.save_shelf_entry("uhc", revision, &mine).await.expect("answers") {
                         ShelfSaved::Stored(s) => {
@@ -115,7 +136,10 @@ async fn fifty_writers_of_one_filter_each_get_back_what_they_stored_curve_and_al
         }
     })
     .await;
-    assert_eq!(store.shelf_entry("uhc").await.expect("there").revision as usize, 1 + WRITERS * SAVES);
+    assert_eq!(
+        store.shelf_entry("uhc").await.expect("there").revision as usize,
+        1 + WRITERS * SAVES
+    );
 }
 
 #[tokio::test]
@@ -133,16 +157,40 @@ async fn one_damaged_row_is_named_and_the_rest_is_served() {
         "UPDATE scenario SET document = '{}'",
         "UPDATE shelf SET document = '[]' WHERE id = 'dual-3'",
     ] {
-        assert_eq!(sqlx::query(sqlx::AssertSqlSafe(sql)).execute(&pool).await.expect("damaged by hand").rows_affected(), 1, "{sql}");
+        assert_eq!(
+            sqlx::query(sqlx::AssertSqlSafe(sql))
+                .execute(&pool)
+                .await
+                .expect("damaged by hand")
+                .rows_affected(),
+            1,
+            "{sql}"
+        );
     }
     pool.close().await;
-    let titles: Vec<String> = store.campaigns().await.expect("the rest is served").into_iter().map(|c| c.campaign.title).collect();
+    let titles: Vec<String> = store
+        .campaigns()
+        .await
+        .expect("the rest is served")
+        .into_iter()
+        .map(|c| c.campaign.title)
+        .collect();
     assert_eq!(titles, ["Sound"]);
     assert_eq!(store.shelf(true).await.expect("the rest is served").len(), shelf - 1);
     let told = store.damaged().await.expect("asks");
     let named: Vec<(&str, &str)> = told.iter().map(|d| (d.what.as_str(), d.id.as_str())).collect();
-    assert_eq!(named, [("scenario", scenario.as_str()), ("campaign", hurt.as_str()), ("thing on the shelf", "dual-3")]);
-    assert!(told.iter().all(|d| !d.why.is_empty() && !d.name.is_empty() && !d.document.is_empty()), "{told:?}");
+    assert_eq!(
+        named,
+        [
+            ("scenario", scenario.as_str()),
+            ("campaign", hurt.as_str()),
+            ("thing on the shelf", "dual-3")
+        ]
+    );
+    assert!(
+        told.iter().all(|d| !d.why.is_empty() && !d.name.is_empty() && !d.document.is_empty()),
+        "{told:?}"
+    );
     // A comparison that cannot be read may use anything: what it may use is put away, not deleted.
     assert_eq!(store.remove_shelf_entry("dual-7").await.expect("removed"), Removed::Archived);
 }

@@ -4,7 +4,8 @@ use salt_lamp_core::Scenario;
 use salt_lamp_store::{FILE_NAME, Saved, Store, StoreError};
 
 fn demo() -> Scenario {
-    serde_json::from_str(include_str!("../../../data/demo/larch-lane-ic-443.json")).expect("the demo parses")
+    serde_json::from_str(include_str!("../../../data/demo/larch-lane-ic-443.json"))
+        .expect("the demo parses")
 }
 
 #[tokio::test]
@@ -23,9 +24,11 @@ async fn the_second_save_is_told_and_overwrites_nothing() {
     let store = Store::open(dir.path()).await.expect("opens");
     let id = store.add_scenario(&demo()).await.expect("added").row.id;
     let titled = |title: &str| Scenario { title: title.into(), ..demo() };
-    assert!(matches!(store.save_scenario(&id, 1, &titled("first tab")).await, Ok(Saved::Stored(s)) if s.row.revision == 2));
+    assert!(matches!(store.save_scenario(&id, 1, &titled("first tab")).await,
+            Ok(Saved::Stored(s)) if s.row.revision == 2));
     let second = store.save_scenario(&id, 1, &titled("second tab")).await.expect("answers");
-    assert!(matches!(second, Saved::Conflict(ref s) if s.row.title == "first tab" && s.row.revision == 2));
+    assert!(matches!(second, Saved::Conflict(ref s) if s.row.title == "first tab"
+            && s.row.revision == 2));
     assert_eq!(store.scenario(&id).await.expect("there").row.title, "first tab");
 }
 
@@ -55,8 +58,10 @@ async fn a_copy_is_a_scenario_of_its_own() {
     // Every light path of every comparison, in order; those of a deleted one are gone.
     let rigs = store.rigs().await.expect("lists");
     assert_eq!(rigs.len(), 2 * demo().contenders.len());
-    let own: Vec<(i64, String)> = rigs.iter().filter(|r| r.scenario == id).map(|r| (r.contender, r.name.clone())).collect();
-    let named: Vec<(i64, String)> = (0..).zip(demo().contenders.into_iter().map(|c| c.name)).collect();
+    let own: Vec<(i64, String)> =
+        rigs.iter().filter(|r| r.scenario == id).map(|r| (r.contender, r.name.clone())).collect();
+    let named: Vec<(i64, String)> =
+        (0..).zip(demo().contenders.into_iter().map(|c| c.name)).collect();
     assert_eq!(own, named);
     store.delete_scenario(&id).await.expect("deleted");
     assert!(store.rigs().await.expect("lists").iter().all(|r| r.scenario == copy.row.id));
@@ -70,7 +75,10 @@ async fn damage_is_named_and_a_foreign_file_is_refused() {
     store.close().await;
     let file = format!("sqlite:{}", dir.path().join(FILE_NAME).display());
     let pool = sqlx::SqlitePool::connect(&file).await.expect("opens by hand");
-    sqlx::query("UPDATE scenario SET document = '{\"title\": 5}'").execute(&pool).await.expect("damaged by hand");
+    sqlx::query("UPDATE scenario SET document = '{\"title\": 5}'")
+        .execute(&pool)
+        .await
+        .expect("damaged by hand");
     pool.close().await;
     let store = Store::open(dir.path()).await.expect("opens");
     let error = store.scenario(&id).await.expect_err("damaged").to_string();
@@ -80,6 +88,7 @@ async fn damage_is_named_and_a_foreign_file_is_refused() {
     assert!(store.rigs().await.expect("lists").is_empty());
 
     let other = tempfile::tempdir().expect("a directory");
-    std::fs::write(other.path().join(FILE_NAME), "this is a letter, not a database").expect("written");
+    std::fs::write(other.path().join(FILE_NAME), "this is a letter, not a database")
+        .expect("written");
     assert!(Store::open(other.path()).await.is_err());
 }

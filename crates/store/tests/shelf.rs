@@ -28,11 +28,17 @@ async fn stocking_again_brings_nothing_back_that_was_changed_or_deleted() {
     assert_eq!(store.remove_shelf_entry("refractor-70").await.expect("removed"), Removed::Deleted);
     let mut changed = store.shelf_entry("dual-7").await.expect("there").entry;
     changed.name = "Mine".into();
-    assert!(matches!(store.save_shelf_entry("dual-7", 1, &changed).await, Ok(ShelfSaved::Stored(_))));
+    assert!(matches!(
+        store.save_shelf_entry("dual-7", 1, &changed).await,
+        Ok(ShelfSaved::Stored(_))
+    ));
     store.stock_shelf(&entries).await.expect("stocked");
     assert!(matches!(store.shelf_entry("refractor-70").await, Err(StoreError::NotFound { .. })));
     assert_eq!(store.shelf_entry("dual-7").await.expect("there").entry.name, "Mine");
-    assert_eq!(store.restore_shelf_entry("refractor-70").await.expect("back").entry.name, "70 mm f/6 refractor");
+    assert_eq!(
+        store.restore_shelf_entry("refractor-70").await.expect("back").entry.name,
+        "70 mm f/6 refractor"
+    );
 }
 
 #[tokio::test]
@@ -53,9 +59,12 @@ async fn a_curve_is_rows_and_a_second_save_is_told() {
     let (_dir, store, _) = stocked().await;
     let mut entry = store.shelf_entry("uhc").await.expect("there").entry;
     let ShelfThing::Filter(f) = &mut entry.thing else { panic!("a filter") };
-    f.filter.curve = Some(salt_lamp_core::light::Curve(vec![[480.0, 0.1], [500.0, 0.9], [520.0, 0.0]]));
-    assert!(matches!(store.save_shelf_entry("uhc", 1, &entry).await, Ok(ShelfSaved::Stored(s)) if s.entry == entry && s.revision == 2));
-    assert!(matches!(store.save_shelf_entry("uhc", 1, &entry).await, Ok(ShelfSaved::Conflict(s)) if s.revision == 2));
+    f.filter.curve =
+        Some(salt_lamp_core::light::Curve(vec![[480.0, 0.1], [500.0, 0.9], [520.0, 0.0]]));
+    assert!(matches!(store.save_shelf_entry("uhc", 1, &entry).await,
+            Ok(ShelfSaved::Stored(s)) if s.entry == entry && s.revision == 2));
+    assert!(matches!(store.save_shelf_entry("uhc", 1, &entry).await,
+            Ok(ShelfSaved::Conflict(s)) if s.revision == 2));
 }
 
 #[tokio::test]

@@ -115,10 +115,25 @@ export const RANGES = {
     }
   },
   "Uncertainty": {
+    "airglow_mag": {
+      "min": 0,
+      "max": 1,
+      "usual": 0.3
+    },
     "draws": {
       "min": 20,
       "max": 2000,
       "usual": 200
+    },
+    "k_v_mag": {
+      "min": 0,
+      "max": 1,
+      "usual": 0.05
+    },
+    "nii_relative": {
+      "min": 0,
+      "max": 2,
+      "usual": 0.25
     },
     "seed": {
       "min": 0,
@@ -134,13 +149,26 @@ export const RANGES = {
       "min": 0,
       "max": 2,
       "usual": 0.2
+    },
+    "throughput_relative": {
+      "min": 0,
+      "max": 1,
+      "usual": 0.1
     }
   },
   "Target": {
+    "declination_deg": {
+      "min": -90,
+      "max": 90
+    },
     "peak_factor": {
       "min": 1,
       "max": 100000,
       "usual": 1
+    },
+    "right_ascension_deg": {
+      "min": 0,
+      "max": 360
     }
   },
   "LinesRayleigh": {
@@ -189,6 +217,10 @@ export const RANGES = {
       "min": 0.05,
       "max": 2
     },
+    "latitude_deg": {
+      "min": -90,
+      "max": 90
+    },
     "natural_v_mag": {
       "min": 20.5,
       "max": 22.5,
@@ -207,6 +239,18 @@ export const RANGES = {
     "target_altitude_deg": {
       "min": 1,
       "max": 90
+    },
+    "target_azimuth_deg": {
+      "min": 0,
+      "max": 360
+    },
+    "toward_target_altitude_deg": {
+      "min": 1,
+      "max": 90
+    },
+    "toward_target_azimuth_deg": {
+      "min": 0,
+      "max": 360
     },
     "toward_target_v_mag": {
       "min": 12,
@@ -255,10 +299,31 @@ export const RANGES = {
       "max": 60
     }
   },
+  "Mount": {
+    "trail_px": {
+      "min": 0.1,
+      "max": 100,
+      "usual": 1
+    }
+  },
+  "Dither": {
+    "cost_s": {
+      "min": 0,
+      "max": 3600
+    },
+    "every": {
+      "min": 1,
+      "max": 1000
+    }
+  },
   "Optics": {
     "aperture_mm": {
       "min": 5,
       "max": 20000
+    },
+    "exit_pupil_mm": {
+      "min": 10,
+      "max": 100000
     },
     "focal_length_mm": {
       "min": 10,
@@ -349,6 +414,11 @@ export const RANGES = {
     }
   },
   "Exposure": {
+    "binning": {
+      "min": 1,
+      "max": 4,
+      "usual": 1
+    },
     "share": {
       "min": 0,
       "max": 1
@@ -500,6 +570,16 @@ export const RANGES = {
       "usual": 6
     }
   },
+  "FixedBlock": {
+    "exposure": {
+      "min": 0,
+      "max": 0
+    },
+    "minutes": {
+      "min": 1,
+      "max": 1440
+    }
+  },
   "NightLimits": {
     "altitude_above_deg": {
       "min": 0,
@@ -532,6 +612,55 @@ export const RANGES = {
     "zenith_v_mag": {
       "min": 14,
       "max": 22.5
+    }
+  },
+  "Campaign": {
+    "clear_share": {
+      "min": 0.01,
+      "max": 1
+    }
+  },
+  "CampaignFraming": {
+    "dec_deg": {
+      "min": -90,
+      "max": 90
+    },
+    "position_angle_deg": {
+      "min": -360,
+      "max": 360
+    }
+  },
+  "CampaignGoal": {
+    "snr": {
+      "min": 0.1,
+      "max": 1000
+    }
+  },
+  "Shot": {
+    "snr2": {
+      "min": 0,
+      "max": 1000000000000
+    },
+    "subs": {
+      "min": 0,
+      "max": 100000
+    }
+  },
+  "FramePlan": {
+    "overlap": {
+      "min": 0,
+      "max": 0.6,
+      "usual": 0.15
+    },
+    "panels_high": {
+      "min": 1,
+      "max": 20,
+      "usual": 1
+    },
+    "panels_wide": {
+      "min": 1,
+      "max": 20,
+      "usual": 1
     }
   }
 } as const;

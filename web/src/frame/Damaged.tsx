@@ -1,15 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { answerOf, api } from "@/api/client";
+import { damagedQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { saveFile } from "@/parts/save";
 
 /** What is stored and cannot be read: named, with its text to save; the rest goes on. */
 export function Damaged() {
-  const { data } = useQuery({
-    queryKey: ["damaged"],
-    queryFn: () => answerOf(api.GET("/api/v1/damaged")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const { data } = useQuery(damagedQuery);
   if (!data?.length) return null;
   return (
     <ul

@@ -1,21 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { answerOf, api } from "@/api/client";
-import { localTime, nightSite, type SiteEntry, tonightDate, useSites } from "@/parts/evening";
+import { campaignsQuery, nightSummaryQuery } from "@/api/queries";
+import { localTime, nightSite, tonightDate, useSites } from "@/parts/evening";
 
 /** What the foot says of tonight: site, darkness, moon, and the campaign that is under way. */
 export function Tonight() {
   const sites = useSites();
-  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => answerOf(api.GET("/api/v1/campaigns")) });
+  const campaigns = useQuery(campaignsQuery);
   const campaign = campaigns.data?.[0];
   const site = sites.find((s) => s.id === campaign?.campaign.site) ?? sites[0];
   const date = tonightDate(site?.site);
-  const summary = useQuery({
-    queryKey: ["night-summary", site?.id, date],
-    queryFn: () => answerOf(api.POST("/api/v1/night/summary", { body: { site: nightSite(site as SiteEntry), date } })),
-    enabled: site !== undefined,
-    staleTime: 600_000,
-  });
+  const summary = useQuery(nightSummaryQuery(site && nightSite(site), date));
   if (!summary.data || !site) return null;
   const { events, clock } = summary.data;
   return (

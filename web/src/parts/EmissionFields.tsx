@@ -88,3 +88,9 @@ export function EmissionFields({ target, edit, wrong = () => undefined }: Props)
     </>
   );
 }
+
+/** Changes a target by hand: what is typed is no preset any more; what was measured stays so. */
+export function typed(target: Target, how: (target: Target) => void) {
+  how(target);
+  if (target.known !== "measured") target.known = null;
+}

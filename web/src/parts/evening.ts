@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useState } from "react";
-import { answerOf, api, type Library, type NightAnswer, type Scenario, type StoredEntry } from "@/api/client";
+import { useMemo } from "react";
+import type { Library, NightAnswer, Scenario, StoredEntry } from "@/api/client";
+import { rigsQuery, scenarioQuery, shelfQuery } from "@/api/queries";
 import { useParamsEdit } from "./useParams";
 
 export type SiteEntry = StoredEntry & { site: Site };
@@ -8,10 +9,7 @@ type Site = Extract<StoredEntry["entry"]["thing"], { kind: "site" }>["item"];
 
 /** The sites of the shelf. */
 export function useSites(): SiteEntry[] {
-  const shelf = useQuery({
-    queryKey: ["shelf", false],
-    queryFn: () => answerOf(api.GET("/api/v1/shelf")),
-  });
+  const shelf = useQuery(shelfQuery(false));
   return useMemo(
     () =>
       (shelf.data ?? []).flatMap((e) => (e.entry.thing.kind === "site" ? [{ ...e, site: e.entry.thing.item }] : [])),
@@ -22,12 +20,13 @@ export function useSites(): SiteEntry[] {
 /** A rig and a site to choose for questions about nights: the user's own comparisons, else the shipped examples. */
 export function useRigAndSite(library: Library) {
   const sites = useSites();
-  const [rig, setRig] = useState("");
-  // In the address, so that every question about one target is asked for one site.
+  // In the address, so that every question about one target is asked for one rig and one site.
   const [params, editParams] = useParamsEdit();
+  const rig = params.get("path");
+  const setRig = (value: string) => editParams((p) => p.set("path", value));
   const siteId = params.get("site");
   const setSite = (id: string) => editParams((p) => p.set("site", id));
-  const own = useQuery({ queryKey: ["rigs"], queryFn: () => answerOf(api.GET("/api/v1/rigs")) });
+  const own = useQuery(rigsQuery);
   const rigs = useMemo(() => {
     const mine = (own.data ?? []).map((r) => ({
       value: `${r.scenario} ${r.contender}`,
@@ -49,11 +48,7 @@ export function useRigAndSite(library: Library) {
   }, [own.data, library.examples]);
   const chosen = rigs.find((r) => r.value === rig) ?? rigs[0];
   const id = typeof chosen?.scenario === "string" ? chosen.scenario : "";
-  const stored = useQuery({
-    queryKey: ["night-scenario", id],
-    queryFn: () => answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } })),
-    enabled: id !== "",
-  });
+  const stored = useQuery(scenarioQuery(id));
   const scenario = typeof chosen?.scenario === "object" ? chosen.scenario : stored.data?.scenario;
   return {
     sites,
@@ -73,8 +68,12 @@ export const skyOf = (sky: Scenario["sky"], { entry, site }: SiteEntry): Scenari
   zenith_v_mag: site.zenith_v_mag,
   lamps: { ...site.lamps },
   site_height_m: site.height_m,
+  latitude_deg: site.latitude_deg,
   k_v: site.k_v ?? null,
   toward_target_v_mag: null,
+  toward_target_altitude_deg: null,
+  toward_target_azimuth_deg: null,
+  glow: site.glow ?? [],
 });
 
 /** A site as a night wants it. */

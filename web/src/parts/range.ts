@@ -19,3 +19,17 @@ export function range<S extends Schema>(schema: S, field: keyof (typeof RANGES)[
 /** What a number of a document is worth that was left out. */
 export const usual = <S extends Schema>(schema: S, field: keyof (typeof RANGES)[S] & string): number =>
   bounds(schema, field).usual ?? 0;
+
+/**
+ * The part of what the core accepts over which a slider is dragged: as narrow as a hand can aim; what lies beyond is typed. It never
+ * offers what the core refuses.
+ */
+export function dragged<S extends Schema>(
+  schema: S,
+  field: keyof (typeof RANGES)[S] & string,
+  [from, to]: [number, number],
+  times = 1,
+) {
+  const { min, max } = range(schema, field, times);
+  return { min: Math.max(min, from), max: Math.min(max, to) };
+}

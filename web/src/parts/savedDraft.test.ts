@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
-import { afterStored, discardUnfit, saveDraft, savedDraft, unfit } from "./savedDraft";
+import { discardUnfit, saveDraft, savedDraft, unfit } from "./savedDraft";
+import { afterStored } from "./useSavedDraft";
 
 describe("what is typed and not saved", () => {
   const store = new Map<string, string>();

@@ -1,6 +1,4 @@
-import { useEffect, useRef, useState } from "react";
 import { fits } from "./fits";
-import { same } from "./same";
 
 /** Something typed and not saved yet, and the revision that it started from. */
 export type SavedDraft<T> = { revision: number; draft: T };
@@ -66,32 +64,4 @@ export function saveDraft<T>(id: string, value: SavedDraft<T> | null) {
   } catch {
     // Without storage the draft lives as long as the page.
   }
-}
-
-/** A draft after something was stored anew: one that held nothing of its own takes it, any other stays on what it started from. */
-export function afterStored<T>(state: SavedDraft<T>, before: T, stored: T, revision: number): SavedDraft<T> {
-  const own = !same(state.draft, before) && !same(state.draft, stored);
-  return own ? state : { revision, draft: stored };
-}
-
-/** A thing under edit over what is stored: kept in this browser over every way of leaving it, until it is saved or discarded. */
-export function useSavedDraft<T>(id: string, stored: T, revision: number) {
-  const [state, set] = useState<SavedDraft<T>>(() => savedDraft<T>(id, stored) ?? { revision, draft: stored });
-  const before = useRef(stored);
-  const dirty = !same(state.draft, stored);
-  useEffect(() => {
-    const was = before.current;
-    before.current = stored;
-    set((s) => afterStored(s, was, stored, revision));
-  }, [stored, revision]);
-  useEffect(() => saveDraft(id, dirty ? state : null), [id, dirty, state]);
-  return {
-    draft: state.draft,
-    /** The revision that the draft started from: a save over anything newer is a conflict. */
-    baseRevision: state.revision,
-    dirty,
-    setDraft: (draft: T) => set((s) => ({ ...s, draft })),
-    /** Takes something else instead, with the revision that it is. */
-    take: (draft: T, at: number) => set({ draft, revision: at }),
-  };
 }

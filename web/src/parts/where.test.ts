@@ -15,6 +15,7 @@ test("a path is said as people say it", () => {
   expect(where("contenders[3].optics.aperture_mm", scenario)).toBe("path D, optics, aperture");
   expect(where("sky.zenith_v_mag", scenario)).toBe("sky, zenith");
   expect(where("total_s", scenario)).toBe("total");
+  expect(where("names[1]")).toBe("object 2");
 });
 
 test("a document within another is told by its own fields", () => {

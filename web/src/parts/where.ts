@@ -5,7 +5,7 @@ const UNITS = /_(mm|um|nm|s|s_per_sub|c|k|deg|m|e|adu|e_per_adu|arcsec|v_mag|v_m
 /** Words for a field's name as it stands in a scenario: "aperture_mm" is the aperture. */
 const field = (name: string) => {
   const [, plain = name, row] = name.match(/^(.*?)(?:\[(\d+)\])?$/) ?? [];
-  const words = plain.replace(UNITS, "").replaceAll("_", " ");
+  const words = plain === "names" ? "object" : plain.replace(UNITS, "").replaceAll("_", " ");
   return row === undefined ? words : `${words} ${Number(row) + 1}`;
 };
 

@@ -14,6 +14,17 @@ export const QUANTITY_LABELS: Record<Quantity, string> = {
   sii: "[S II]",
   hb: "H-beta",
   continuum: "Continuum",
+  ha_alone: "H-alpha alone",
 };
 /** Lines at the hue of their wavelength. */
-export const hue = (quantity: Quantity) => `var(--${quantity})`;
+export const hue = (quantity: Quantity) => `var(--${quantity === "ha_alone" ? "ha" : quantity})`;
+
+/** The kinds of lamps, with their names. */
+export const LAMPS: readonly (readonly [string, string])[] = [
+  ["led_3000k", "LED 3000 K"],
+  ["led_4000k", "LED 4000 K"],
+  ["high_pressure_sodium", "Sodium, high pressure"],
+  ["low_pressure_sodium", "Sodium, low pressure"],
+  ["mercury", "Mercury"],
+  ["metal_halide", "Metal halide"],
+];

@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use crate::light::lines::Quantity;
 use crate::night::ephemeris::unix_midnight;
 use crate::night::plan::spec::MOST_SNR2;
-use crate::scenario::check::Checker;
+use crate::scenario::check::{Checker, FieldRange};
 use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
 
@@ -30,7 +30,8 @@ pub struct CampaignFraming {
 pub struct CampaignGoal {
     /// Index of the exposure in the contender.
     pub exposure: usize,
-    /// The line that must reach it; null for what the exposure is for. A dual band may have a goal for each of its lines.
+    /// The line that must reach it; null for what the exposure is for. A dual band may have a goal
+    /// for each of its lines.
     #[serde(default)]
     pub quantity: Option<Quantity>,
     /// Signal to noise.
@@ -54,7 +55,8 @@ pub struct Shot {
 }
 
 impl Shot {
-    /// What it adds to a line; to what the exposure is for where none is named, or where only that was kept.
+    /// What it adds to a line; to what the exposure is for where none is named, or where only that
+    /// was kept.
     pub fn snr2_of(&self, quantity: Option<Quantity>, purpose: Option<Quantity>) -> f64 {
         match quantity {
             Some(q) if Some(q) != purpose => self.lines_snr2.get(&q).copied().unwrap_or(0.0),
@@ -78,6 +80,10 @@ pub struct CampaignNight {
     #[serde(default)]
     pub planned: bool,
 }
+
+/// Share of clear nights with which a campaign begins: one in four, until its user says better
+/// (common practice, no source).
+pub const CLEAR_SHARE: f64 = 0.25;
 
 /// A campaign as it is kept.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -103,22 +109,27 @@ pub struct Campaign {
 }
 
 /// Most subs of one filter in one night: one a second from dusk to dawn.
-const MOST_SUBS: u32 = 100_000;
+const MOST_SUBS: f64 = 100_000.0;
 
 /// Most nights of a campaign, and most entries of one night.
 const MOST_NIGHTS: usize = 5_000;
 
 const MOST_SHOTS: usize = 200;
 
-/// Whether a text is a date of the calendar, year, month and day with two and four digits, from 1980 to 2090.
+/// Whether a text is a date of the calendar, year, month and day with two and four digits, from
+/// 1980 to 2090.
 pub(crate) fn is_date(text: &str) -> bool {
     let parts: Vec<&str> = text.split('-').collect();
     let [y, m, d] = parts[..] else { return false };
     let number = |part: &str, digits: usize| {
-        (part.len() == digits && part.bytes().all(|b| b.is_ascii_digit())).then(|| part.parse::<i32>().ok()).flatten()
+        (part.len() == digits && part.bytes().all(|b| b.is_ascii_digit()))
+            .then(|| part.parse::<i32>().ok())
+            .flatten()
     };
     match (number(y, 4), number(m, 2), number(d, 2)) {
-        (Some(y), Some(m), Some(d)) => (1980..=2090).contains(&y) && unix_midnight(y, m, d).is_some(),
+        (Some(y), Some(m), Some(d)) => {
+            (1980..=2090).contains(&y) && unix_midnight(y, m, d).is_some()
+        }
         _ => false,
     }
 }
@@ -132,6 +143,27 @@ impl Campaign {
         Checker::errors_of(|c| self.checked_by(c))
     }
 
+    /// The ranges of a campaign's own numbers; those of its scenario are the scenario's.
+    pub fn ranges(scenario: Scenario) -> Vec<FieldRange> {
+        let shot = Shot { exposure: 0, subs: 0, snr2: 0.0, lines_snr2: BTreeMap::new() };
+        let campaign = Self {
+            title: String::new(),
+            scenario,
+            contender: 0,
+            site: String::new(),
+            framing: CampaignFraming { ra_deg: 0.0, dec_deg: 0.0, position_angle_deg: 0.0 },
+            goals: vec![CampaignGoal { exposure: 0, quantity: None, snr: 1.0 }],
+            clear_share: CLEAR_SHARE,
+            nights: vec![CampaignNight {
+                date: String::new(),
+                shots: vec![shot],
+                note: String::new(),
+                planned: false,
+            }],
+        };
+        Checker::ranges_of(|c| campaign.checked_by(c))
+    }
+
     fn checked_by(&self, c: &mut Checker) {
         if self.title.trim().is_empty() || self.title.chars().count() > 200 {
             c.wrong("title", "give a title of 1 to 200 characters");
@@ -139,24 +171,45 @@ impl Campaign {
         if let Err(list) = self.scenario.clone().check() {
             list.into_iter().for_each(|e| c.wrong(format!("scenario.{}", e.path), e.message));
         }
-        let exposures = self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len());
+        let exposures =
+            self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len());
         if exposures == 0 {
             c.wrong("contender", format!("there is no contender {}; count from 0", self.contender));
         }
         c.place_on_sky("framing", self.framing.ra_deg, self.framing.dec_deg);
-        c.within("framing.position_angle_deg", self.framing.position_angle_deg, -360.0, 360.0, "degrees");
+        c.within(
+            "framing.position_angle_deg",
+            self.framing.position_angle_deg,
+            -360.0,
+            360.0,
+            "degrees",
+        );
         c.within("clear_share", self.clear_share, 0.01, 1.0, "of the nights that are clear");
         // Without a contender there are no exposures to check against: that is told once.
         let known = |exposure: usize| exposures == 0 || exposure < exposures;
         for (i, g) in self.goals.iter().enumerate() {
             if !known(g.exposure) {
-                c.wrong(format!("goals[{i}].exposure"), format!("there is no exposure {}; count from 0", g.exposure));
+                c.wrong(
+                    format!("goals[{i}].exposure"),
+                    format!("there is no exposure {}; count from 0", g.exposure),
+                );
             }
             c.within(format_args!("goals[{i}].snr"), g.snr, 0.1, 1000.0, "");
+            if g.quantity == Some(Quantity::HaAlone) {
+                c.wrong(
+                    format!("goals[{i}].quantity"),
+                    "H-alpha alone; a night counts H-alpha with [N II]: give ha, oiii, sii, hb, \
+                        continuum or null",
+                );
+            }
         }
         for (i, g) in self.goals.iter().enumerate() {
-            if self.goals[..i].iter().any(|o| (o.exposure, o.quantity) == (g.exposure, g.quantity)) {
-                c.wrong(format!("goals[{i}]"), "the same exposure and line as a goal before it; give each once");
+            if self.goals[..i].iter().any(|o| (o.exposure, o.quantity) == (g.exposure, g.quantity))
+            {
+                c.wrong(
+                    format!("goals[{i}]"),
+                    "the same exposure and line as a goal before it; give each once",
+                );
             }
         }
         if self.goals.is_empty() {
@@ -167,22 +220,29 @@ impl Campaign {
         }
         for (i, n) in self.nights.iter().enumerate().take(MOST_NIGHTS) {
             if n.shots.len() > MOST_SHOTS {
-                c.wrong(format!("nights[{i}].shots"), format!("{} entries; give at most {MOST_SHOTS}", n.shots.len()));
+                c.wrong(
+                    format!("nights[{i}].shots"),
+                    format!("{} entries; give at most {MOST_SHOTS}", n.shots.len()),
+                );
             }
             if !is_date(&n.date) {
                 c.wrong(
                     format!("nights[{i}].date"),
-                    format!("\"{}\" is no date; give one such as 2027-01-10, between 1980 and 2090", n.date),
+                    format!(
+                        "\"{}\" is no date; give one such as 2027-01-10, between 1980 and 2090",
+                        n.date
+                    ),
                 );
             }
             for (j, s) in n.shots.iter().enumerate() {
                 let at = format!("nights[{i}].shots[{j}]");
                 if !known(s.exposure) {
-                    c.wrong(format!("{at}.exposure"), format!("there is no exposure {}; count from 0", s.exposure));
+                    c.wrong(
+                        format!("{at}.exposure"),
+                        format!("there is no exposure {}; count from 0", s.exposure),
+                    );
                 }
-                if s.subs > MOST_SUBS {
-                    c.wrong(format!("{at}.subs"), format!("{} is not accepted; give 0 to {MOST_SUBS} subs", s.subs));
-                }
+                c.within(format_args!("{at}.subs"), f64::from(s.subs), 0.0, MOST_SUBS, "subs");
                 for (q, v) in &s.lines_snr2 {
                     c.within(format_args!("{at}.lines_snr2.{}", q.key()), *v, 0.0, MOST_SNR2, "");
                 }
@@ -194,7 +254,10 @@ impl Campaign {
     /// Square of the signal to noise that a goal has; `purpose` is what its exposure is for.
     pub fn done_snr2(&self, goal: &CampaignGoal, purpose: Option<Quantity>) -> f64 {
         let shots = self.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots);
-        shots.filter(|s| s.exposure == goal.exposure).map(|s| s.snr2_of(goal.quantity, purpose)).sum()
+        shots
+            .filter(|s| s.exposure == goal.exposure)
+            .map(|s| s.snr2_of(goal.quantity, purpose))
+            .sum()
     }
 }
 

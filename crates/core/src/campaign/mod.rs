@@ -3,7 +3,9 @@
 pub(crate) mod document;
 pub(crate) mod forecast;
 pub(crate) mod progress;
+pub(crate) mod record;
 
-pub use document::{Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
-pub use forecast::{Forecast, GoalState, forecast, forecast_of};
-pub use progress::{goal_states, next_step, snr2_per_sub};
+pub use document::{CLEAR_SHARE, Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
+pub use forecast::{ClearNights, Forecast, GoalState, forecast, forecast_of};
+pub use progress::{finish, goal_states, next_step, snr2_per_sub};
+pub use record::{first_goals, shots_of};

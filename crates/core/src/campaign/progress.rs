@@ -1,8 +1,8 @@
 //! What a campaign has gathered: the square of signal to noise that each sub adds.
 
 use crate::campaign::document::{Campaign, CampaignGoal};
-use crate::campaign::forecast::GoalState;
-use crate::decide::split::{purpose, wanted};
+use crate::campaign::forecast::{Forecast, GoalState};
+use crate::decide::goals::{purpose, wanted};
 use crate::light::lines::Quantity;
 use crate::light::tables::Tables;
 use crate::night::rate::NightRig;
@@ -10,15 +10,22 @@ use crate::path::scales::Scales;
 use crate::scenario::check::Checked;
 use crate::signal::model::{ExposureModel, Model};
 
-/// What one sub of each exposure adds under the scenario's own sky: square of the signal to noise of every line that somebody wants,
-/// what the exposure is for first. For nights whose counts are typed in by hand.
-pub fn snr2_per_sub(scenario: &Checked, contender: usize, tables: &Tables) -> Vec<Vec<(Quantity, f64)>> {
+/// What one sub of each exposure adds under the scenario's own sky: square of the signal to noise
+/// of every line that somebody wants, what the exposure is for first. For nights whose counts are
+/// typed in by hand.
+pub fn snr2_per_sub(
+    scenario: &Checked,
+    contender: usize,
+    tables: &Tables,
+) -> Vec<Vec<(Quantity, f64)>> {
     let model = Model::nominal(scenario, tables);
     let Some(path) = model.paths.get(contender) else { return Vec::new() };
     let wanted = wanted(path);
     let of = |e: &ExposureModel| -> Vec<(Quantity, f64)> {
-        let one = |q: Quantity| path.exposure_snr2(e, q, e.sub_s, 1.0, &Scales::ONE, 0.0);
-        let first = purpose(e, path);
+        // What is typed in are subs that were kept.
+        let taken = 1.0 / path.instrument.kept(1.0, e.sub_s);
+        let one = |q: Quantity| e.snr2(q, e.sub_s, taken, &Scales::ONE, 0.0);
+        let first = purpose(e);
         let others = wanted.iter().copied().filter(|q| Some(*q) != first && one(*q) > 0.0);
         first.into_iter().chain(others).map(|q| (q, one(q))).collect()
     };
@@ -31,10 +38,15 @@ pub fn goal_states(campaign: &Campaign, rig: &NightRig) -> Vec<GoalState> {
     let shots = || campaign.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots);
     let state = |g: &CampaignGoal| {
         let done_snr2 = campaign.done_snr2(g, rig.purpose(g.exposure));
+        let quantity = g.quantity.or_else(|| rig.purpose(g.exposure));
         GoalState {
             exposure: g.exposure,
-            filter: exposures[g.exposure].filter.as_ref().map_or("no filter".into(), |f| f.name.clone()),
-            quantity: g.quantity.or_else(|| rig.purpose(g.exposure)),
+            filter: exposures[g.exposure]
+                .filter
+                .as_ref()
+                .map_or("no filter".into(), |f| f.name.clone()),
+            quantity,
+            line: quantity.map(|q| campaign.scenario.target.name_of(q).to_owned()),
             snr: done_snr2.sqrt(),
             goal_snr: g.snr,
             progress: done_snr2 / (g.snr * g.snr),
@@ -46,9 +58,60 @@ pub fn goal_states(campaign: &Campaign, rig: &NightRig) -> Vec<GoalState> {
 
 /// What to shoot next, in a sentence: the goal that is furthest behind.
 pub fn next_step(goals: &[GoalState]) -> String {
-    let lag = goals.iter().filter(|g| g.progress < 1.0).min_by(|a, b| a.progress.total_cmp(&b.progress));
+    let lag =
+        goals.iter().filter(|g| g.progress < 1.0).min_by(|a, b| a.progress.total_cmp(&b.progress));
     let Some(g) = lag else { return "Every goal is reached: stop, or raise a goal.".to_owned() };
-    let line = g.quantity.map_or("", |q| q.label());
-    let own = if goals.iter().filter(|o| o.exposure == g.exposure).count() > 1 { format!(", {line}") } else { String::new() };
-    format!("{}{own} next: it is at {:.0} % of its goal, the furthest behind.", g.filter, g.progress * 100.0)
+    let line = g.line.as_deref().unwrap_or("");
+    let own = if goals.iter().filter(|o| o.exposure == g.exposure).count() > 1 {
+        format!(", {line}")
+    } else {
+        String::new()
+    };
+    format!(
+        "{}{own} next: it is at {:.0} % of its goal, the furthest behind.",
+        g.filter,
+        g.progress * 100.0
+    )
+}
+
+/// When all goals may be reached, in a sentence; the dates are those of the forecast's nights,
+/// where it has any.
+pub fn finish(ahead: &Forecast, median_date: Option<&str>, ninety_date: Option<&str>) -> String {
+    match (ahead.median_nights, median_date) {
+        (Some(0), _) => "It is finished.".to_owned(),
+        (Some(_), Some(median)) => format!(
+            "Likely finished by {median} ({} clear nights); nine runs in ten by {}.",
+            ahead.clear_nights.unwrap_or(0),
+            ninety_date.unwrap_or("later than a year from now")
+        ),
+        _ => "Not finished within a year at this share of clear nights: lower a goal, or take a \
+            faster path."
+            .to_owned(),
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_finish_is_told_as_dates_or_why_there_is_none() {
+        let some =
+            Forecast { median_nights: Some(30), ninety_nights: Some(50), clear_nights: Some(9) };
+        let both = finish(&some, Some("2027-02-11"), Some("2027-03-03"));
+        assert_eq!(
+            both,
+            "Likely finished by 2027-02-11 (9 clear nights); nine runs in ten by 2027-03-03."
+        );
+        let half = Forecast { ninety_nights: None, ..some.clone() };
+        assert!(
+            finish(&half, Some("2027-02-11"), None)
+                .ends_with("nine runs in ten by later than a year from now.")
+        );
+        assert_eq!(
+            finish(&Forecast { median_nights: Some(0), ..some }, None, None),
+            "It is finished."
+        );
+        assert!(finish(&Forecast::default(), None, None).starts_with("Not finished within a year"));
+    }
 }

@@ -61,35 +61,38 @@ pub struct PathDecisions {
 /// Decides everything about a study's scenario. `filters` is the shelf, for add-ons and pairs.
 pub fn decide(study: &Study, filters: &[GearFilter]) -> DecisionsAnswer {
     let (s, paths, draws) = (study.scenario(), &study.model.paths, &study.draws);
-    let [first, ..] = &study.evaluation.contenders[..] else { unreachable!("a scenario has a path") };
+    let [first, ..] = &study.evaluation.contenders[..] else {
+        unreachable!("a scenario has a path")
+    };
     let values = value::values(s, paths, draws);
     let mut pairs_of: Vec<(usize, Vec<DualPair>)> = Vec::new();
-    let decided = s.contenders.iter().zip(paths).zip(values).enumerate().map(|(i, ((c, path), worth))| {
-        // Rows that share a rig share its pairs: they do not depend on the filter in use.
-        let same_rig = pairs_of.iter().find(|(j, _)| {
-            let other = &s.contenders[*j];
-            other.optics == c.optics && other.sensor == c.sensor && other.gain == c.gain
+    let decided =
+        s.contenders.iter().zip(paths).zip(values).enumerate().map(|(i, ((c, path), worth))| {
+            // Rows that share a rig share its pairs: they do not depend on the filter in use.
+            let same_rig = pairs_of.iter().find(|(j, _)| {
+                let other = &s.contenders[*j];
+                other.optics == c.optics && other.sensor == c.sensor && other.gain == c.gain
+            });
+            let dual_pairs = match same_rig {
+                Some((_, pairs)) => pairs.clone(),
+                None => add_ons::dual_pairs(s, &study.model.scene, c, filters, draws.of(i)),
+            };
+            pairs_of.push((i, dual_pairs.clone()));
+            let (own, ranges) = (&study.evaluation.contenders[i], &study.ranges[i]);
+            PathDecisions {
+                subs: study.subs[i].clone(),
+                gain: study.gains[i].clone(),
+                time: split::decide_time(s, c, path, draws.of(i)),
+                differences: if i == 0 { Vec::new() } else { differences(s, first, own, ranges) },
+                losses: if i == 0 { Vec::new() } else { losses(&s.target, first, own) },
+                limiting_star_v_mag: star_limits(s, path, draws.of(i)),
+                influences: sensitivity::influences(s, path, draws.of(i)),
+                add_ons: add_ons::add_ons(s, &study.model.scene, c, path, filters, draws.of(i)),
+                dual_pairs,
+                ranges: ranges.clone(),
+                worth,
+            }
         });
-        let dual_pairs = match same_rig {
-            Some((_, pairs)) => pairs.clone(),
-            None => add_ons::dual_pairs(s, &study.model.scene, c, filters, draws.of(i)),
-        };
-        pairs_of.push((i, dual_pairs.clone()));
-        let (own, ranges) = (&study.evaluation.contenders[i], &study.ranges[i]);
-        PathDecisions {
-            subs: study.subs[i].clone(),
-            gain: study.gains[i].clone(),
-            time: split::decide_time(s, c, path, draws.of(i)),
-            differences: if i == 0 { Vec::new() } else { differences(s, first, own, ranges) },
-            losses: if i == 0 { Vec::new() } else { losses(first, own) },
-            limiting_star_v_mag: star_limits(s, path, draws.of(i)),
-            influences: sensitivity::influences(s, path, draws.of(i)),
-            add_ons: add_ons::add_ons(s, &study.model.scene, c, path, filters, draws.of(i)),
-            dual_pairs,
-            ranges: ranges.clone(),
-            worth,
-        }
-    });
     let decided = decided.collect();
     DecisionsAnswer {
         paths: decided,

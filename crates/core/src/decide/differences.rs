@@ -9,7 +9,8 @@ use crate::evaluate::answer::{ContenderAnswer, QuantityAnswer};
 use crate::light::lines::Quantity;
 use crate::path::filter::response::BROAD_NM;
 use crate::scenario::document::Scenario;
-use crate::wording::{ABOUT_EQUAL, clock, times};
+use crate::scenario::target::Target;
+use crate::wording::{ABOUT_EQUAL, clock, times, two_figures};
 
 /// The difference in one quantity.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -20,7 +21,8 @@ pub struct Difference {
     pub snr_ratio: Option<f64>,
     /// Its range.
     pub snr_ratio_range: Option<Range>,
-    /// Time for equal signal to noise over the first path's; null where either lacks the quantity or does not reach the goal.
+    /// Time for equal signal to noise over the first path's; null where either lacks the quantity
+    /// or does not reach the goal.
     pub time_ratio: Option<f64>,
     /// Its range.
     pub time_ratio_range: Option<Range>,
@@ -28,8 +30,8 @@ pub struct Difference {
     pub contrast_ratio: Option<f64>,
     /// Its range.
     pub contrast_ratio_range: Option<Range>,
-    /// Whether the two are about equal within what is stated as uncertain.
-    pub about_equal: bool,
+    /// Whether the two differ, or not, or whether that cannot be told.
+    pub told: Told,
     /// The sentence.
     pub text: String,
     /// The numbers behind it.
@@ -47,7 +49,7 @@ impl Difference {
             time_ratio_range: None,
             contrast_ratio: None,
             contrast_ratio_range: None,
-            about_equal: false,
+            told: Told::Differs,
             text: String::new(),
             reasons: Vec::new(),
         }
@@ -55,25 +57,58 @@ impl Difference {
 }
 
 /// The quantities of a path that are worth naming: those it was built to record.
+///
+/// H-alpha alone is a part of H-alpha, and no goal of its own.
 pub fn named(c: &ContenderAnswer) -> impl Iterator<Item = (Quantity, QuantityAnswer)> {
+    recorded(c).filter(|(q, _)| *q != Quantity::HaAlone)
+}
+
+/// The same with H-alpha alone.
+pub fn recorded(c: &ContenderAnswer) -> impl Iterator<Item = (Quantity, QuantityAnswer)> {
     // A narrow filter records a little continuum too; that is not what it is there for.
     let broad = is_broad(c);
-    c.quantities.iter().map(|(q, a)| (*q, *a)).filter(move |(q, _)| broad || *q != Quantity::Continuum)
+    c.quantities
+        .iter()
+        .map(|(q, a)| (*q, *a))
+        .filter(move |(q, _)| broad || *q != Quantity::Continuum)
 }
 
 fn is_broad(c: &ContenderAnswer) -> bool {
     c.exposures.iter().any(|e| e.equivalent_width_nm > BROAD_NM)
 }
 
-/// Whether stars come out in their colours: a colour array, or three exposures, behind filters that pass the continuum.
+/// Whether stars come out in their colours: a colour array, or three exposures, behind filters that
+/// pass the continuum.
 fn has_star_colours(c: &ContenderAnswer) -> bool {
     let broad = c.exposures.iter().filter(|e| e.equivalent_width_nm > BROAD_NM);
     broad.clone().any(|e| e.channels.len() >= 3) || broad.count() >= 3
 }
 
-/// Whether a ratio of times is no difference: closer to 1 than the model holds, or with a range that has 1 inside.
-pub fn no_difference(ratio: f64, range: Option<&Range>) -> bool {
-    (ratio - 1.0).abs() < ABOUT_EQUAL || range.is_some_and(|r| r.low < 1.0 && r.high > 1.0)
+/// What can be said of two times within what is stated as uncertain.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Told {
+    /// They differ.
+    Differs,
+    /// They are about equal: closer than the model holds, or with a range that is narrow about 1.
+    NoDifference,
+    /// Either may be the faster: 1 lies in a wide range.
+    CannotBeTold,
+}
+
+/// A range about 1 is narrow up to this factor either way (common practice, no source).
+const NARROW: f64 = 1.25;
+
+/// What can be said of a ratio of times with its range.
+pub fn told(ratio: f64, range: Option<&Range>) -> Told {
+    match range {
+        Some(r) if r.low < 1.0 && r.high > 1.0 => {
+            let narrow = r.low * NARROW >= 1.0 && r.high <= NARROW;
+            if narrow { Told::NoDifference } else { Told::CannotBeTold }
+        }
+        _ if (ratio - 1.0).abs() < ABOUT_EQUAL => Told::NoDifference,
+        _ => Told::Differs,
+    }
 }
 
 /// Differences in every quantity that either path records.
@@ -83,18 +118,30 @@ pub fn differences(
     path: &ContenderAnswer,
     ranges: &std::collections::BTreeMap<Quantity, QuantityRange>,
 ) -> Vec<Difference> {
-    Quantity::ALL
-        .into_iter()
+    s.target
+        .judged()
         .filter_map(|q| {
-            let has = |c: &ContenderAnswer| named(c).find(|(other, _)| *other == q).map(|(_, a)| a);
+            let has =
+                |c: &ContenderAnswer| recorded(c).find(|(other, _)| *other == q).map(|(_, a)| a);
             let (a, b) = (has(baseline), has(path));
+            let name = s.target.name_of(q);
             let none = Difference::nothing(q);
             match (a, b) {
-                (Some(a), Some(b)) => Some(both(s, q, &a, &b, ranges.get(&q), none)),
-                (Some(_), None) => Some(Difference { text: lost(q), ..none }),
+                (Some(a), Some(b)) => {
+                    let mut d = both(s, q, &a, &b, ranges.get(&q), none);
+                    d.reasons.extend(nitrogen(s, q, baseline, path));
+                    Some(d)
+                }
+                (Some(_), None) => Some(Difference { text: lost(&s.target, q), ..none }),
+                (None, Some(QuantityAnswer { mixed_with: Some(other), .. })) => {
+                    Some(Difference { text: mixed(&s.target, q, other), ..none })
+                }
                 (None, Some(b)) => {
                     let t = b.time_to_goal_s?;
-                    Some(Difference { text: format!("adds {}: SNR {} in {}", q.label(), s.goal_snr, clock(t)), ..none })
+                    Some(Difference {
+                        text: format!("adds {name}: SNR {} in {}", s.goal_snr, clock(t)),
+                        ..none
+                    })
                 }
                 (None, None) => None,
             }
@@ -102,14 +149,65 @@ pub fn differences(
         .collect()
 }
 
-fn lost(q: Quantity) -> String {
+/// How much of a path's H-alpha is [N II], in the channel that sees it best; `None` where it
+/// records none.
+fn nii_share(c: &ContenderAnswer) -> Option<f64> {
+    let channels = c.exposures.iter().flat_map(|e| &e.channels);
+    let seen = channels.filter_map(|c| Some((c, *c.snr.get(&Quantity::Ha)?)));
+    let (best, _) = seen.max_by(|a, b| a.1.total_cmp(&b.1))?;
+    let r = &best.rates_e_per_s;
+    (r.ha > 0.0).then(|| 1.0 - r.ha_alone / r.ha)
+}
+
+/// By which H-alpha the two are judged, and what the other way of counting says: two filters of
+/// different width change places by it.
+fn nitrogen(
+    s: &Scenario,
+    q: Quantity,
+    baseline: &ContenderAnswer,
+    path: &ContenderAnswer,
+) -> Option<String> {
+    let other = match q {
+        Quantity::Ha => Quantity::HaAlone,
+        Quantity::HaAlone => Quantity::Ha,
+        _ => return None,
+    };
+    if s.target.lines_rayleigh.nii <= 0.0 {
+        return None;
+    }
+    let time = |c: &ContenderAnswer| c.quantities.get(&other)?.time_to_goal_s;
+    let so = time(baseline).zip(time(path)).map_or(String::new(), |(a, b)| {
+        let name = s.target.name_of(other);
+        format!(" By {name}: {} times the time of A.", two_figures(b / a))
+    });
+    let percent = |c| Some(format!("{:.0} %", nii_share(c)? * 100.0));
+    Some(format!(
+        "Judged by {}; of H-alpha's light, {} is [N II] here and {} in A.{so}",
+        s.target.name_of(q),
+        percent(path)?,
+        percent(baseline)?
+    ))
+}
+
+fn mixed(target: &Target, q: Quantity, with: Quantity) -> String {
+    format!("its {} is mixed with {}", target.name_of(q), target.mixed_name(q, with))
+}
+
+fn lost(target: &Target, q: Quantity) -> String {
     match q {
         Quantity::Continuum => "loses the continuum: stars, galaxies, dust".to_owned(),
-        _ => format!("records no {}", q.label()),
+        _ => format!("records no {}", target.name_of(q)),
     }
 }
 
-fn both(s: &Scenario, q: Quantity, a: &QuantityAnswer, b: &QuantityAnswer, range: Option<&QuantityRange>, none: Difference) -> Difference {
+fn both(
+    s: &Scenario,
+    q: Quantity,
+    a: &QuantityAnswer,
+    b: &QuantityAnswer,
+    range: Option<&QuantityRange>,
+    none: Difference,
+) -> Difference {
     let snr_ratio = (a.snr > 0.0).then(|| b.snr / a.snr);
     let time_ratio = a.time_to_goal_s.zip(b.time_to_goal_s).map(|(ta, tb)| tb / ta);
     let time_ratio_range = range.and_then(|r| r.time_over_first);
@@ -119,37 +217,66 @@ fn both(s: &Scenario, q: Quantity, a: &QuantityAnswer, b: &QuantityAnswer, range
         ..none
     };
     let contrast_ratio = a.contrast.zip(b.contrast).filter(|(a, _)| *a > 0.0).map(|(a, b)| b / a);
-    let mut reasons = vec![format!("SNR {:.1} against {:.1} after {}.", b.snr, a.snr, clock(s.total_s))];
+    let mut reasons =
+        vec![format!("SNR {:.1} against {:.1} after {}.", b.snr, a.snr, clock(s.total_s))];
     if let Some(c) = contrast_ratio {
         reasons.push(format!("Target over sky: {c:.2} times that of A."));
     }
     if let Some(r) = time_ratio_range {
-        reasons.push(format!("Within what is stated as uncertain, {:.2} to {:.2} times the time (eight draws in ten).", r.low, r.high));
+        reasons.push(format!(
+            "Within what is stated as uncertain, {:.2} to {:.2} times the time \
+            (eight draws in ten).",
+            r.low, r.high
+        ));
     }
+    let name = s.target.name_of(q);
     let Some(ratio) = time_ratio else {
         let text = match (a.time_to_goal_s, b.time_to_goal_s) {
-            (Some(_), None) => format!("{} out of reach", q.label()),
-            (None, Some(t)) => format!("reaches SNR {} in {} in {}, which A does not", s.goal_snr, q.label(), clock(t)),
-            _ => format!("{} out of reach, as in A", q.label()),
+            (Some(_), None) => format!("{name} out of reach"),
+            (None, Some(t)) => {
+                format!("reaches SNR {} in {name} in {}, which A does not", s.goal_snr, clock(t))
+            }
+            _ => format!("{name} out of reach, as in A"),
         };
         return Difference { snr_ratio, contrast_ratio, text, reasons, ..none };
     };
-    let about_equal = no_difference(ratio, time_ratio_range.as_ref());
-    let text = if about_equal {
-        format!("about the same time for the same {}", q.label())
-    } else {
-        format!("{} for the same {}", times(ratio), q.label())
+    let told = told(ratio, time_ratio_range.as_ref());
+    let text = match (told, &time_ratio_range, b.mixed_with) {
+        (.., Some(other)) => mixed(&s.target, q, other),
+        (Told::NoDifference, ..) => format!("about the same time for the same {name}"),
+        (Told::CannotBeTold, Some(r), _) => {
+            format!(
+                "{name} cannot be told: likeliest {} times, {} to {}",
+                two_figures(r.middle),
+                two_figures(r.low),
+                two_figures(r.high)
+            )
+        }
+        _ => format!("{} for the same {name}", times(ratio)),
     };
-    Difference { snr_ratio, time_ratio: Some(ratio), time_ratio_range, contrast_ratio, about_equal, text, reasons, ..none }
+    Difference {
+        snr_ratio,
+        time_ratio: Some(ratio),
+        time_ratio_range,
+        contrast_ratio,
+        told,
+        text,
+        reasons,
+        ..none
+    }
 }
 
 /// What a path gives up or adds besides its quantities, sentence by sentence.
-pub fn losses(baseline: &ContenderAnswer, path: &ContenderAnswer) -> Vec<String> {
+pub fn losses(target: &Target, baseline: &ContenderAnswer, path: &ContenderAnswer) -> Vec<String> {
     let mut out = Vec::new();
     for (q, a) in named(baseline) {
         if !named(path).any(|(other, _)| other == q) {
             let still = a.time_to_goal_s.is_some();
-            out.push(format!("{}{}.", capital(&lost(q)), if still { "" } else { ", which A does not reach either" }));
+            out.push(format!(
+                "{}{}.",
+                capital(&lost(target, q)),
+                if still { "" } else { ", which A does not reach either" }
+            ));
         }
     }
     match (has_star_colours(baseline), has_star_colours(path)) {
@@ -195,32 +322,59 @@ mod tests {
         let a = answers(10.0, Some(1000.0), Some(0.2));
         let far = Range { low: 1.8, middle: 2.0, high: 2.2 };
         let d = of(a, answers(7.0, Some(2000.0), Some(0.1)), Some(far));
-        assert_eq!((d.text.as_str(), d.about_equal), ("twice the time for the same H-alpha", false));
-        assert_eq!((d.snr_ratio, d.time_ratio, d.contrast_ratio), (Some(0.7), Some(2.0), Some(0.5)));
+        assert_eq!(
+            (d.text.as_str(), d.told),
+            ("twice the time for the same H-alpha + [N II]", Told::Differs)
+        );
+        assert_eq!(
+            (d.snr_ratio, d.time_ratio, d.contrast_ratio),
+            (Some(0.7), Some(2.0), Some(0.5))
+        );
         assert!(d.reasons[0].starts_with("SNR 7.0 against 10.0 after 4 h"), "{:?}", d.reasons);
-        // The same ratio with one inside its range is no difference.
+        // The same ratio with one inside its wide range cannot be told; that is not "the same".
         let wide = Range { low: 0.9, middle: 2.0, high: 4.0 };
-        assert_eq!(of(a, answers(7.0, Some(2000.0), None), Some(wide)).text, "about the same time for the same H-alpha");
-        assert!(of(a, answers(10.2, Some(960.0), None), None).about_equal);
+        let open = of(a, answers(7.0, Some(2000.0), None), Some(wide));
+        assert_eq!(
+            (open.text.as_str(), open.told),
+            ("H-alpha + [N II] cannot be told: likeliest 2 times, 0.9 to 4", Told::CannotBeTold)
+        );
+        let close = of(a, answers(10.2, Some(960.0), None), None);
+        assert_eq!(
+            (close.text.as_str(), close.told),
+            ("about the same time for the same H-alpha + [N II]", Told::NoDifference)
+        );
+        // Light that is mostly another line's is no gain in this one.
+        let mut mixed = answers(7.0, Some(2000.0), Some(0.1));
+        mixed.mixed_with = Some(Quantity::Sii);
+        assert_eq!(of(a, mixed, Some(far)).text, "its H-alpha + [N II] is mixed with [S II]");
     }
 
     #[test]
     fn a_goal_out_of_reach_has_no_ratio() {
         let (in_reach, out) = (answers(10.0, Some(1000.0), Some(0.2)), answers(0.0, None, None));
-        assert_eq!(of(in_reach, out, None).text, "H-alpha out of reach");
-        assert_eq!(of(out, out, None).text, "H-alpha out of reach, as in A");
+        assert_eq!(of(in_reach, out, None).text, "H-alpha + [N II] out of reach");
+        assert_eq!(of(out, out, None).text, "H-alpha + [N II] out of reach, as in A");
         let only = of(out, in_reach, None);
-        assert_eq!(only.text, "reaches SNR 20 in H-alpha in 17 min, which A does not");
+        assert_eq!(only.text, "reaches SNR 20 in H-alpha + [N II] in 17 min, which A does not");
         assert_eq!((only.snr_ratio, only.time_ratio, only.contrast_ratio), (None, None, None));
     }
 
     #[test]
-    fn no_difference_is_less_than_the_model_holds_or_a_range_with_one_inside() {
-        let r = |low, high| Some(Range { low, middle: (low + high) / 2.0, high });
-        assert!(no_difference(1.05, None) && no_difference(0.94, None));
-        assert!(!no_difference(1.08, None) && !no_difference(0.9, None));
-        assert!(no_difference(1.5, r(0.95, 2.0).as_ref()));
-        assert!(!no_difference(1.5, r(1.01, 2.0).as_ref()) && !no_difference(0.5, r(0.3, 0.99).as_ref()));
+    fn no_difference_is_narrow_about_one_and_a_wide_range_cannot_be_told() {
+        let of = |ratio: f64, low: f64, high: f64| {
+            told(ratio, Some(&Range { low, middle: (low + high) / 2.0, high }))
+        };
+        assert_eq!((told(1.05, None), told(0.94, None)), (Told::NoDifference, Told::NoDifference));
+        assert_eq!((told(1.08, None), told(0.9, None)), (Told::Differs, Told::Differs));
+        assert_eq!(
+            (of(1.1, 0.9, 1.2), of(1.04, 1.02, 1.06)),
+            (Told::NoDifference, Told::NoDifference)
+        );
+        assert_eq!(
+            (of(1.0, 0.7, 1.2), of(1.5, 0.95, 2.0)),
+            (Told::CannotBeTold, Told::CannotBeTold)
+        );
+        assert_eq!((of(1.5, 1.01, 2.0), of(0.5, 0.3, 0.99)), (Told::Differs, Told::Differs));
     }
 
     #[test]

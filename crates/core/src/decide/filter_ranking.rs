@@ -1,4 +1,5 @@
-//! Which filter for this target here: every filter that fits a rig, by the time it needs for the goal.
+//! Which filter for this target here: every filter that fits a rig, by the time it needs for the
+//! goal.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -38,8 +39,9 @@ pub struct RankedFilter {
     pub why: String,
 }
 
-/// Ranks filters (none included) for one contender's rig and one quantity: shortest time first. Filters that are of no use
-/// on the rig's kind of camera are left out. Each filter is used alone, all of the clock through it.
+/// Ranks filters (none included) for one contender's rig and one quantity: shortest time first.
+/// Filters that are of no use on the rig's kind of camera are left out. Each filter is used alone,
+/// all of the clock through it.
 pub fn rank_filters(
     scenario: &Checked,
     contender: usize,
@@ -52,24 +54,39 @@ pub fn rank_filters(
     let Some(c) = s.contenders.get(contender) else { return Vec::new() };
     let rig = Rig::new(s, &scene, c);
     let open = rig.through_own_cone(None);
-    let open_time = rig.instrument.information_rate(&open.channels, quantity, &Scales::ONE).time_to_s(s.goal_snr);
+    let open_time = rig
+        .instrument
+        .information_rate(&open.channels, quantity, &Scales::ONE)
+        .time_to_s(s.goal_snr);
     let fits = |f: &&GearFilter| match f.fits {
         FilterFits::Any => true,
         FilterFits::Mono => !rig.is_colour(),
         FilterFits::Colour => rig.is_colour(),
     };
     let draws = Draws::new(s);
-    let judge = |id: Option<String>, name: &str, through: &FilterRates, slide: Option<(f64, f64)>| {
+    let judge = |id: Option<String>,
+                 name: &str,
+                 through: &FilterRates,
+                 slide: Option<(f64, f64)>| {
         let best = rig.instrument.information_rate(&through.channels, quantity, &Scales::ONE);
         let signal_kept = ratio(through.signal(quantity), open.signal(quantity));
         let sky_kept = ratio(through.sky(), open.sky());
         let time = if signal_kept >= RECORDED_FROM { best.time_to_s(s.goal_snr) } else { None };
         let under = |scales: &Scales| {
-            let rate = rig.instrument.information_rate_at(&through.channels, quantity, best.sub_s, scales);
+            let rate =
+                rig.instrument.information_rate_at(&through.channels, quantity, best.sub_s, scales);
             rate.time_to_s(s.goal_snr).unwrap_or(f64::INFINITY)
         };
         let time_range_s = time.map(|_| draws.of(0).range(|scales, _| under(scales)));
-        let why = why(quantity, id.is_none(), signal_kept, sky_kept, time, open_time, slide);
+        let why = why(
+            s.target.name_of(quantity),
+            id.is_none(),
+            signal_kept,
+            sky_kept,
+            time,
+            open_time,
+            slide,
+        );
         RankedFilter {
             id,
             name: name.to_owned(),
@@ -84,13 +101,22 @@ pub fn rank_filters(
     };
     let mut ranked = vec![judge(None, "No filter", &open, None)];
     for f in filters.iter().filter(fits) {
-        let slide = line_transmissions(&f.filter, &c.optics, &s.target.lines_rayleigh)
+        let slide = line_transmissions(&f.filter, &c.optics, None, &s.target.lines_rayleigh)
             .get(&quantity)
             .filter(|t| t.too_narrow)
             .map(|t| (t.in_cone, t.head_on));
-        ranked.push(judge(Some(f.id.clone()), &f.filter.name, &rig.through_own_cone(Some(&f.filter)), slide));
+        ranked.push(judge(
+            Some(f.id.clone()),
+            &f.filter.name,
+            &rig.through_own_cone(Some(&f.filter)),
+            slide,
+        ));
     }
-    ranked.sort_by(|a, b| a.time_to_goal_s.unwrap_or(f64::INFINITY).total_cmp(&b.time_to_goal_s.unwrap_or(f64::INFINITY)));
+    ranked.sort_by(|a, b| {
+        a.time_to_goal_s
+            .unwrap_or(f64::INFINITY)
+            .total_cmp(&b.time_to_goal_s.unwrap_or(f64::INFINITY))
+    });
     ranked
 }
 
@@ -107,18 +133,32 @@ fn percent(x: f64) -> String {
     }
 }
 
-fn why(q: Quantity, open: bool, signal: f64, sky: f64, time: Option<f64>, open_time: Option<f64>, slide: Option<(f64, f64)>) -> String {
-    let label = q.label();
+fn why(
+    label: &str,
+    open: bool,
+    signal: f64,
+    sky: f64,
+    time: Option<f64>,
+    open_time: Option<f64>,
+    slide: Option<(f64, f64)>,
+) -> String {
     let Some(time) = time else { return format!("Blocks the {label}.") };
     if open {
         return format!("All of the {label} and all of the sky: {}.", clock(time));
     }
-    let mut text = format!("Keeps {} of the {label} and {} of the sky", percent(signal), percent(sky));
+    let mut text =
+        format!("Keeps {} of the {label} and {} of the sky", percent(signal), percent(sky));
     if let Some((cone, head_on)) = slide {
-        text += &format!("; the cone slides its band, {} instead of {}", percent(cone), percent(head_on));
+        text += &format!(
+            "; the cone slides its band, {} instead of {}",
+            percent(cone),
+            percent(head_on)
+        );
     }
     match open_time.map(|o| time / o) {
-        Some(r) if r > 1.0 + ABOUT_EQUAL => text + &format!(": it takes more light than noise, {} without it.", times(1.0 / r)),
+        Some(r) if r > 1.0 + ABOUT_EQUAL => {
+            text + &format!(": it takes more light than noise, {} without it.", times(1.0 / r))
+        }
         Some(r) if r > 1.0 - ABOUT_EQUAL => text + ": about the same as no filter.",
         Some(r) => text + &format!(": {} of no filter.", times(r)),
         None => text + ".",

@@ -1,16 +1,20 @@
-//! The decisions: which sub, which gain, how much time and how it is split, what differs and by how much, what is uncertain, what
-//! would turn the verdict, and what a purchase is worth.
+//! The decisions: which sub, which gain, how much time and how it is split, what differs and by how
+//! much, what is uncertain, what would turn the verdict, and what a purchase is worth.
 //!
-//! [`Choices`](crate::scenario::Choices) is what a user may set; [`LightPath`](crate::signal::LightPath) holds the electron rates that
-//! every decision asks. Nothing here integrates a spectrum, except where it asks a rig about other filters ([`AddOn`], [`rank_filters`],
-//! [`bandwidth()`]).
+//! [`Choices`](crate::scenario::Choices) is what a user may set;
+//! [`LightPath`](crate::signal::LightPath) holds the electron rates that every decision asks.
+//! Nothing here integrates a spectrum, except where it asks a rig about other filters ([`AddOn`],
+//! [`rank_filters`], [`bandwidth()`]).
 
 pub(crate) mod add_ons;
 pub(crate) mod bandwidth;
+pub(crate) mod calibration;
+pub(crate) mod copies;
 pub(crate) mod decisions;
 pub(crate) mod differences;
 pub(crate) mod filter_ranking;
 pub(crate) mod gain;
+pub(crate) mod goals;
 pub(crate) mod max_min;
 pub(crate) mod sensitivity;
 pub(crate) mod split;
@@ -21,13 +25,15 @@ pub(crate) mod value;
 
 pub use add_ons::{AddOn, DualPair};
 pub use bandwidth::{BandwidthAnswer, YourFilter, bandwidth};
+pub use calibration::CalibrationFrames;
 pub use decisions::{DecisionsAnswer, PathDecisions, decide};
-pub use differences::{Difference, differences, losses, named, no_difference};
+pub use differences::{Difference, Told, differences, losses, named, told};
 pub use filter_ranking::{RankedFilter, rank_filters};
 pub use gain::{GainDecision, GainOption, decide_gain};
+pub use goals::{balanced_shares, purpose, wanted};
 pub use max_min::least_served_shares;
 pub use sensitivity::{Flip, FlipInput, Influence};
-pub use split::{CalibrationFrames, SplitPart, TimeDecision, balanced_shares, purpose, wanted};
+pub use split::{SplitPart, TimeDecision};
 pub use study::Study;
 pub use sub::conflict::{Conflict, ShortSet};
 pub use sub::criteria::{Criterion, SubLimit};

@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::decide::split::wanted;
+use crate::decide::goals::wanted;
 use crate::decide::uncertainty::draws::{Draws, PathDraws, Range};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
@@ -13,7 +13,8 @@ use crate::signal::model::LightPath;
 /// The target is looked at up to so many times brighter or fainter, as a natural logarithm.
 const FARTHEST: f64 = 3.0;
 
-/// Of the draws, so many are asked here: every question is a search of its own, and a tenth part of 40 is well told.
+/// Of the draws, so many are asked here: every question is a search of its own, and a tenth part of
+/// 40 is well told.
 const ASKED: usize = 40;
 
 /// How far one input moves a verdict.
@@ -40,7 +41,8 @@ pub struct Flip {
     pub then: usize,
     /// What is turned.
     pub input: FlipInput,
-    /// Where the order turns: the zenith's brightness in mag/arcsec^2, or a factor on the target's light.
+    /// Where the order turns: the zenith's brightness in mag/arcsec^2, or a factor on the target's
+    /// light.
     pub edge: f64,
     /// Its range over what else is uncertain; ends beyond what is looked at stand at its border.
     pub edge_range: Range,
@@ -67,26 +69,35 @@ pub fn influences(s: &Scenario, path: &LightPath, draws: PathDraws) -> Vec<Influ
 
 fn influences_on(q: Quantity, s: &Scenario, path: &LightPath, draws: PathDraws) -> Vec<Influence> {
     let shares = path.shares();
-    let time = |q: Quantity, scales: &Scales, centres: &[f64]| path.time_s(q, s.goal_snr, &shares, scales, centres);
+    let time = |q: Quantity, scales: &Scales, centres: &[f64]| {
+        path.time_s(q, s.goal_snr, &shares, scales, centres)
+    };
     let Some(baseline) = time(q, &Scales::ONE, &[]) else { return Vec::new() };
-    let drawn: Vec<(&Scales, &[f64], f64)> = draws.some(ASKED).filter_map(|(d, c)| Some((d, c, time(q, d, c)?))).collect();
-    let one = Scales::ONE;
+    let drawn: Vec<(&Scales, &[f64], f64)> =
+        draws.some(ASKED).filter_map(|(d, c)| Some((d, c, time(q, d, c)?))).collect();
+    let (one, name) = (Scales::ONE, s.target.name_of(q));
     let blue = vec![-1.0; path.exposures.len()];
     let steps = [
         ("sky half a magnitude brighter".to_owned(), Scales::darker_sky(-0.5), None),
         ("sky half a magnitude darker".into(), Scales::darker_sky(0.5), None),
-        ("lamps half as bright".into(), Scales { artificial: 0.5, ..one }, None),
-        (format!("{} a third fainter", q.label()), Scales { target: 2.0 / 3.0, ..one }, None),
-        (format!("{} half again brighter", q.label()), Scales { target: 1.5, ..one }, None),
+        ("lamps half as bright".into(), Scales::dimmer_lamps(0.5), None),
+        (format!("{name} a third fainter"), Scales { target: 2.0 / 3.0, ..one }, None),
+        (format!("{name} half again brighter"), Scales { target: 1.5, ..one }, None),
         ("twice the dark current".into(), Scales { dark: 2.0, ..one }, None),
         ("read noise a third lower".into(), Scales { read_noise: 2.0 / 3.0, ..one }, None),
         ("no overhead between subs".into(), Scales { overhead: 0.0, ..one }, None),
-        ("filters at the blue end of their tolerance".into(), one, Some(&blue[..])),
+        ("filters a standard deviation too blue".into(), one, Some(&blue[..])),
     ];
     let of = |(input, step, centres): (String, Scales, Option<&[f64]>)| {
         let time_ratio = time(q, &step, centres.unwrap_or(&[]))? / baseline;
-        let each = drawn.iter().filter_map(|(d, c, t)| Some(time(q, &step.times(d), centres.unwrap_or(c))? / t));
-        let time_ratio_range = Range::of(each.collect()).unwrap_or(Range { low: time_ratio, middle: time_ratio, high: time_ratio });
+        let each = drawn
+            .iter()
+            .filter_map(|(d, c, t)| Some(time(q, &step.times(d), centres.unwrap_or(c))? / t));
+        let time_ratio_range = Range::of(each.collect()).unwrap_or(Range {
+            low: time_ratio,
+            middle: time_ratio,
+            high: time_ratio,
+        });
         Some(Influence { quantity: q, input, time_ratio, time_ratio_range })
     };
     let mut out: Vec<Influence> = steps.into_iter().filter_map(of).collect();
@@ -101,7 +112,8 @@ struct Sweep<'f> {
     from: f64,
     /// How far it is looked at on either side, with the word for that side.
     ends: [(f64, &'static str); 2],
-    /// Scales at a value, the rest as given. What is swept is taken as true: of it, nothing is drawn.
+    /// Scales at a value, the rest as given. What is swept is taken as true: of it, nothing is
+    /// drawn.
     scales: &'f dyn Fn(f64, &Scales) -> Scales,
 }
 
@@ -126,25 +138,46 @@ impl Field<'_> {
 
     /// "B (dual band 7 nm)": what a row is told by.
     fn name(&self, i: usize) -> String {
-        let filters: Vec<&str> =
-            self.s.contenders[i].exposures.iter().map(|e| e.filter.as_ref().map_or("no filter", |f| f.name.as_str())).collect();
+        let filters: Vec<&str> = self.s.contenders[i]
+            .exposures
+            .iter()
+            .map(|e| e.filter.as_ref().map_or("no filter", |f| f.name.as_str()))
+            .collect();
         format!("{} ({})", char::from(b'A' + i as u8), filters.join(", "))
     }
 
-    /// How far `then` lags behind `now`, as the logarithm of their times; above zero where `now` is faster.
-    fn lag(&self, q: Quantity, [now, then]: [usize; 2], scales: &Scales, centres: [&[f64]; 2]) -> f64 {
+    /// How far `then` lags behind `now`, as the logarithm of their times; above zero where `now` is
+    /// faster.
+    fn lag(
+        &self,
+        q: Quantity,
+        [now, then]: [usize; 2],
+        scales: &Scales,
+        centres: [&[f64]; 2],
+    ) -> f64 {
         let t = |i: usize, c: &[f64]| self.time(i, q, scales, c).unwrap_or(1e12);
         (t(then, centres[1]) / t(now, centres[0])).ln()
     }
 
-    fn look(&self, q: Quantity, now: usize, sweep: &Sweep, (end, word): (f64, &'static str)) -> Option<Flip> {
+    fn look(
+        &self,
+        q: Quantity,
+        now: usize,
+        sweep: &Sweep,
+        (end, word): (f64, &'static str),
+    ) -> Option<Flip> {
         let winner = |x: f64| self.fastest(q, &(sweep.scales)(x, &Scales::ONE));
         let (edge, then) = edge_between(sweep.from, end, now, &winner)?;
         let pair = [now, then];
         // Looked at around the edge, and no further than the sweep itself goes.
         let reach = 0.5 * (sweep.ends[0].0 - sweep.ends[1].0).abs();
-        let (least, most) = (sweep.ends[0].0.min(sweep.ends[1].0), sweep.ends[0].0.max(sweep.ends[1].0));
-        let (near, far) = if end > sweep.from { (edge - reach, edge + reach) } else { (edge + reach, edge - reach) };
+        let (least, most) =
+            (sweep.ends[0].0.min(sweep.ends[1].0), sweep.ends[0].0.max(sweep.ends[1].0));
+        let (near, far) = if end > sweep.from {
+            (edge - reach, edge + reach)
+        } else {
+            (edge + reach, edge - reach)
+        };
         let (near, far) = (near.clamp(least, most), far.clamp(least, most));
         let both = self.draws.of(now).some(ASKED).zip(self.draws.of(then).some(ASKED));
         let (mut edges, mut already, mut asked) = (Vec::new(), 0.0, 0.0);
@@ -158,9 +191,20 @@ impl Field<'_> {
         let turned_already = already / asked;
         let (names, flip) = (
             [self.name(then), self.name(now)],
-            Flip { quantity: q, now, then, input: sweep.input, edge, edge_range, turned_already, text: String::new() },
+            Flip {
+                quantity: q,
+                now,
+                then,
+                input: sweep.input,
+                edge,
+                edge_range,
+                turned_already,
+                text: String::new(),
+            },
         );
-        Some(Flip { text: sentence(&flip.in_user_units(), word, &names), ..flip.in_user_units() })
+        let line = self.s.target.name_of(q);
+        let text = sentence(&flip.in_user_units(), line, word, &names);
+        Some(Flip { text, ..flip.in_user_units() })
     }
 }
 
@@ -169,16 +213,20 @@ impl Flip {
     fn in_user_units(&self) -> Self {
         match self.input {
             FlipInput::Zenith => self.clone(),
-            FlipInput::Target => Self { edge: self.edge.exp(), edge_range: self.edge_range.map(f64::exp), ..self.clone() },
+            FlipInput::Target => Self {
+                edge: self.edge.exp(),
+                edge_range: self.edge_range.map(f64::exp),
+                ..self.clone()
+            },
         }
     }
 }
 
-fn sentence(f: &Flip, word: &str, [then, now]: &[String; 2]) -> String {
-    let q = f.quantity.label();
+fn sentence(f: &Flip, q: &str, word: &str, [then, now]: &[String; 2]) -> String {
     let text = match f.input {
         FlipInput::Zenith => {
-            let [at, low, high] = [f.edge, f.edge_range.low, f.edge_range.high].map(|m| format!("{m:.1}"));
+            let [at, low, high] =
+                [f.edge, f.edge_range.low, f.edge_range.high].map(|m| format!("{m:.1}"));
             let open = if low == high { String::new() } else { format!(" ({low} to {high})") };
             format!("{q}: {word} than {at} mag/arcsec²{open}, {then} is faster than {now}")
         }
@@ -187,7 +235,8 @@ fn sentence(f: &Flip, word: &str, [then, now]: &[String; 2]) -> String {
             let times = |x: f64| if f.edge < 1.0 { 1.0 / x } else { x };
             let (a, b) = (times(f.edge_range.low), times(f.edge_range.high));
             let (low, high) = (a.min(b), a.max(b));
-            // Where the range reaches over to the other side, the share of draws that are turned already says it better.
+            // Where the range reaches over to the other side, the share of draws that are turned
+            // already says it better.
             let open = if low < 1.0 || format!("{low:.1}") == format!("{high:.1}") {
                 String::new()
             } else if high > 0.98 * FARTHEST.exp() {
@@ -206,26 +255,40 @@ fn sentence(f: &Flip, word: &str, [then, now]: &[String; 2]) -> String {
     }
 }
 
-/// What would make another path the fastest: a darker or brighter site, a fainter or brighter target.
+/// What would make another path the fastest: a darker or brighter site, a fainter or brighter
+/// target.
 ///
-/// The lamps' light is what changes with the site; the zenith reading at which the order turns is found by halving.
+/// The lamps' light is what changes with the site; the zenith reading at which the order turns is
+/// found by halving.
 pub fn flips(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Flip> {
     let mut out = Vec::new();
     if paths.len() < 2 {
         return out;
     }
     let linear = |m: f64| 10f64.powf(-0.4 * m);
-    let natural = linear(s.sky.natural_v_mag);
+    let natural = linear(s.sky.natural_zenith_mag());
     let lamps_now = linear(s.sky.zenith_v_mag) - natural;
-    let site =
-        |zenith: f64, drawn: &Scales| Scales { artificial: (linear(zenith) - natural).max(0.0) / lamps_now, rest_of_sky: 1.0, ..*drawn };
+    let site = |zenith: f64, drawn: &Scales| {
+        let lamps = Scales::dimmer_lamps((linear(zenith) - natural).max(0.0) / lamps_now);
+        Scales { sky: lamps.sky, ..*drawn }
+    };
     let target = |log: f64, drawn: &Scales| Scales { target: log.exp(), ..*drawn };
     let mut sweeps = Vec::new();
     if lamps_now > 0.0 && s.sky.toward_target_v_mag.is_none() {
         let ends = [(s.sky.natural_v_mag, "darker"), (17.0, "brighter")];
-        sweeps.push(Sweep { input: FlipInput::Zenith, from: s.sky.zenith_v_mag, ends, scales: &site });
+        sweeps.push(Sweep {
+            input: FlipInput::Zenith,
+            from: s.sky.zenith_v_mag,
+            ends,
+            scales: &site,
+        });
     }
-    sweeps.push(Sweep { input: FlipInput::Target, from: 0.0, ends: [(-FARTHEST, "fainter"), (FARTHEST, "brighter")], scales: &target });
+    sweeps.push(Sweep {
+        input: FlipInput::Target,
+        from: 0.0,
+        ends: [(-FARTHEST, "fainter"), (FARTHEST, "brighter")],
+        scales: &target,
+    });
     let field = Field { s, paths, shares: paths.iter().map(LightPath::shares).collect(), draws };
     let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
     quantities.sort();
@@ -240,7 +303,12 @@ pub fn flips(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Flip> {
 }
 
 /// The first place between two values where the winner is no longer `now`, and who wins there.
-fn edge_between(from: f64, to: f64, now: usize, winner: &impl Fn(f64) -> Option<usize>) -> Option<(f64, usize)> {
+fn edge_between(
+    from: f64,
+    to: f64,
+    now: usize,
+    winner: &impl Fn(f64) -> Option<usize>,
+) -> Option<(f64, usize)> {
     const STEPS: u32 = 24;
     let at = |i: u32| from + (to - from) * f64::from(i) / f64::from(STEPS);
     let hit = (1..=STEPS).find(|&i| winner(at(i)).is_some_and(|w| w != now))?;
@@ -252,8 +320,9 @@ fn edge_between(from: f64, to: f64, now: usize, winner: &impl Fn(f64) -> Option<
     Some((hi, winner(hi)?))
 }
 
-/// Where a function that is above zero at `near` and below at `far` crosses zero, by false position with the Illinois rule
-/// (Dowell & Jarratt 1971). Where it does not change its sign, the end towards which the crossing lies.
+/// Where a function that is above zero at `near` and below at `far` crosses zero, by false position
+/// with the Illinois rule (Dowell & Jarratt 1971). Where it does not change its sign, the end
+/// towards which the crossing lies.
 fn crossing(near: f64, far: f64, f: &impl Fn(f64) -> f64) -> f64 {
     let (mut a, mut b) = (near, far);
     let (mut fa, mut fb) = (f(a), f(b));
@@ -280,59 +349,5 @@ fn crossing(near: f64, far: f64, f: &impl Fn(f64) -> f64) -> f64 {
 }
 
 #[cfg(test)]
-mod tests {
-    use super::*;
-
-    #[test]
-    fn an_edge_is_found_where_the_winner_turns() {
-        let winner = |x: f64| Some(usize::from(x > 20.6) + usize::from(x > 21.5));
-        let (edge, then) = edge_between(19.0, 22.0, 0, &winner).unwrap();
-        assert!((edge - 20.6).abs() < 1e-6 && then == 1, "{edge} {then}");
-        // The other way nothing turns, and from beyond the edge it is the way back that counts.
-        assert_eq!(edge_between(19.0, 17.0, 0, &winner), None);
-        let (back, then) = edge_between(22.0, 17.0, 2, &winner).unwrap();
-        assert!((back - 21.5).abs() < 1e-6 && then == 1, "{back} {then}");
-    }
-
-    #[test]
-    fn a_crossing_is_that_of_the_closed_form_and_stays_within_its_ends() {
-        for root in [-2.0, -0.3, 0.0, 0.7, 2.9] {
-            let falling = |x: f64| (root - x).sinh();
-            assert!((crossing(-3.0, 3.0, &falling) - root).abs() < 1e-3, "{root}");
-            let rising = |x: f64| -falling(x);
-            assert!((crossing(3.0, -3.0, &rising) - root).abs() < 1e-3, "{root}");
-        }
-        assert_eq!(crossing(-3.0, 3.0, &|_| 1.0), 3.0);
-        assert_eq!(crossing(-3.0, 3.0, &|_| -1.0), -3.0);
-    }
-
-    #[test]
-    fn a_sentence_says_factors_above_one_and_ranges_only_where_they_are_open() {
-        let range = |low, high| Range { low, middle: (low + high) / 2.0, high };
-        let names = ["B (none)".to_owned(), "A (3 nm)".to_owned()];
-        let mut f = Flip {
-            quantity: Quantity::Ha,
-            now: 0,
-            then: 1,
-            input: FlipInput::Target,
-            edge: 0.25,
-            edge_range: range(0.2, 0.5),
-            turned_already: 0.0,
-            text: String::new(),
-        };
-        assert_eq!(
-            sentence(&f, "fainter", &names),
-            "H-alpha: on a target 4.0 times (2.0 to 5.0) fainter, B (none) is faster than A (3 nm)."
-        );
-        f.edge_range = range(0.25, 0.2501);
-        f.turned_already = 0.1;
-        let text = sentence(&f, "fainter", &names);
-        assert!(text.contains("4.0 times fainter,") && text.ends_with("already in 10 % of the draws."), "{text}");
-        f.edge_range = range(0.05, 0.4);
-        assert!(sentence(&f, "fainter", &names).contains("4.0 times (2.5 to over 20) fainter"), "{}", sentence(&f, "fainter", &names));
-        f.edge_range = range(0.2, 2.4);
-        assert!(sentence(&f, "fainter", &names).contains("4.0 times fainter"), "it reaches over to brighter");
-        f = Flip { input: FlipInput::Zenith, edge: 20.6, edge_range: range(20.4, 20.9), turned_already: 0.0, ..f };
-        assert!(sentence(&f, "darker", &names).starts_with("H-alpha: darker than 20.6 mag/arcsec² (20.4 to 20.9), B"));
-    }
-}
+#[path = "sensitivity_tests.rs"]
+mod tests;

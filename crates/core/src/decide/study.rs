@@ -1,5 +1,6 @@
-//! A study: everything that several questions about one scenario share, worked out once. The bench, the decisions and the compare
-//! table are views of it, so that opening another chart of the same scenario counts no electron anew.
+//! A study: everything that several questions about one scenario share, worked out once. The bench,
+//! the decisions and the compare table are views of it, so that opening another chart of the same
+//! scenario counts no electron anew.
 
 use std::collections::BTreeMap;
 
@@ -40,12 +41,21 @@ impl Study {
         let draws = Draws::new(s);
         let paths = || s.contenders.iter().zip(&model.paths).enumerate();
         let subs = paths().map(|(i, (c, path))| {
-            let one = |at| decide_sub(s, c, at, path, &path.instrument.gain, draws.of(i));
+            let one =
+                |at| decide_sub(s, c, at, path, &path.exposures[at].instrument.gain, draws.of(i));
             (0..c.exposures.len()).map(one).collect()
         });
         let subs = subs.collect();
         let gains = paths().map(|(i, (c, path))| decide_gain(s, c, path, draws.of(i))).collect();
-        Self { evaluation: answered(s, &model), ranges: ranges(s, &model.paths, &draws), subs, gains, model, draws, scenario }
+        Self {
+            evaluation: answered(s, &model),
+            ranges: ranges(s, &model.paths, &draws),
+            subs,
+            gains,
+            model,
+            draws,
+            scenario,
+        }
     }
 
     /// The scenario that it is of.

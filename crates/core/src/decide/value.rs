@@ -3,7 +3,8 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::decide::split::wanted;
+use crate::decide::differences::{Told, told};
+use crate::decide::goals::wanted;
 use crate::decide::uncertainty::draws::{Draws, Range};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
@@ -25,13 +26,15 @@ pub struct Worth {
     pub time_ratio: Option<f64>,
     /// Its range.
     pub time_ratio_range: Option<Range>,
-    /// Whether that is no difference within what is uncertain.
-    pub about_equal: bool,
-    /// Hours a year that the first path would spend and this one saves; negative where it spends more.
+    /// Whether its time differs from the first path's, or not, or whether that cannot be told.
+    pub told: Told,
+    /// Hours a year that the first path would spend and this one saves; negative where it spends
+    /// more.
     pub hours_saved_per_year: Option<f64>,
     /// Its range.
     pub hours_saved_range: Option<Range>,
-    /// Extra price for each hour saved in one year; null where nothing is saved or no price is known.
+    /// Extra price for each hour saved in one year; null where nothing is saved or no price is
+    /// known.
     pub price_per_hour_saved: Option<f64>,
     /// Its range; null where within the range nothing may be saved.
     pub price_per_hour_range: Option<Range>,
@@ -52,7 +55,7 @@ impl Worth {
             quantity: None,
             time_ratio: None,
             time_ratio_range: None,
-            about_equal: false,
+            told: Told::Differs,
             hours_saved_per_year: None,
             hours_saved_range: None,
             price_per_hour_saved: None,
@@ -77,7 +80,8 @@ fn filters_price(c: &Contender) -> f64 {
     sum
 }
 
-/// How much more a path costs than the first; `None` where the rigs differ and one of them has no price.
+/// How much more a path costs than the first; `None` where the rigs differ and one of them has no
+/// price.
 fn extra_price(first: &Contender, c: &Contender) -> Option<f64> {
     let rigs = match (first.price, c.price) {
         (Some(a), Some(b)) => b - a,
@@ -87,12 +91,14 @@ fn extra_price(first: &Contender, c: &Contender) -> Option<f64> {
     Some(rigs + filters_price(c) - filters_price(first))
 }
 
-/// Price of each hour that is saved in the first year; `None` for what costs nothing more, or saves less than a twentieth of the year.
+/// Price of each hour that is saved in the first year; `None` for what costs nothing more, or saves
+/// less than a twentieth of the year.
 fn price_per_hour(extra_price: Option<f64>, saved_h: f64, year_h: f64) -> Option<f64> {
     extra_price.filter(|p| *p > 0.0 && saved_h > 0.05 * year_h).map(|p| p / saved_h)
 }
 
-/// By what purchases can be judged: every quantity that one of the paths is for, and all that the first one is for together.
+/// By what purchases can be judged: every quantity that one of the paths is for, and all that the
+/// first one is for together.
 fn judged_by(paths: &[LightPath]) -> Vec<Option<Quantity>> {
     let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
     quantities.sort();
@@ -111,12 +117,15 @@ impl Judged<'_> {
     /// Time until the slowest of them is there; `None` where one is not recorded or out of reach.
     fn time_s(&self, path: &LightPath, scales: &Scales, centres: &[f64]) -> Option<f64> {
         let shares = path.shares();
-        let times = self.quantities.iter().map(|q| path.time_s(*q, self.s.goal_snr, &shares, scales, centres));
+        let times = self
+            .quantities
+            .iter()
+            .map(|q| path.time_s(*q, self.s.goal_snr, &shares, scales, centres));
         times.into_iter().try_fold(0.0f64, |most, t| Some(most.max(t?)))
     }
 
     fn label(&self) -> String {
-        let names: Vec<&str> = self.quantities.iter().map(|q| q.label()).collect();
+        let names: Vec<&str> = self.quantities.iter().map(|q| self.s.target.name_of(*q)).collect();
         match &names[..] {
             [] => "nothing".to_owned(),
             [one] => (*one).to_owned(),
@@ -127,24 +136,27 @@ impl Judged<'_> {
     /// Why a path cannot be compared.
     fn missing(&self, path: &LightPath) -> String {
         match self.quantities.iter().find(|q| !path.records(**q)) {
-            Some(q) => format!("records no {}", q.label()),
+            Some(q) => format!("records no {}", self.s.target.name_of(*q)),
             None => format!("does not reach SNR {} in {}", self.s.goal_snr, self.label()),
         }
     }
 }
 
-/// The value of every path against the first: path by path, a [`Worth`] for all that the first path is for, and one for each
-/// quantity. Rows that are judged by one basis answer the same question.
+/// The value of every path against the first: path by path, a [`Worth`] for all that the first path
+/// is for, and one for each quantity. Rows that are judged by one basis answer the same question.
 ///
-/// With N clear nights of h hours a year, the first path's pictures take N h hours; the same pictures through another path take
-/// N h t / t_first, and the rest is saved.
+/// With N clear nights of h hours a year, the first path's pictures take N h hours; the same
+/// pictures through another path take N h t / t_first, and the rest is saved.
 pub fn values(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Vec<Worth>> {
     let Some(first) = paths.first() else { return Vec::new() };
     let mut out: Vec<Vec<Worth>> = vec![Vec::new(); paths.len()];
     for basis in judged_by(paths) {
-        let judged = Judged { s, basis, quantities: basis.map_or_else(|| wanted(first), |q| vec![q]) };
+        let judged =
+            Judged { s, basis, quantities: basis.map_or_else(|| wanted(first), |q| vec![q]) };
         // Draw by draw, so that what both paths share cancels.
-        let drawn = |i: usize| -> Vec<Option<f64>> { draws.of(i).iter().map(|(d, c)| judged.time_s(&paths[i], d, c)).collect() };
+        let drawn = |i: usize| -> Vec<Option<f64>> {
+            draws.of(i).iter().map(|(d, c)| judged.time_s(&paths[i], d, c)).collect()
+        };
         let of_first = drawn(0);
         for (i, path) in paths.iter().enumerate() {
             let own = if i == 0 { of_first.clone() } else { drawn(i) };
@@ -155,17 +167,31 @@ pub fn values(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Vec<Worth
 }
 
 /// The worth of the path at `i` against the first, with the times of both in every draw.
-fn worth(judged: &Judged, i: usize, [first, path]: [&LightPath; 2], [of_first, own]: [&[Option<f64>]; 2]) -> Worth {
+fn worth(
+    judged: &Judged,
+    i: usize,
+    [first, path]: [&LightPath; 2],
+    [of_first, own]: [&[Option<f64>]; 2],
+) -> Worth {
     let s = judged.s;
     let c = &s.contenders[i];
     let year_h = s.choices.clear_nights_per_year * s.choices.hours_per_night;
     let extra_price = s.contenders.first().and_then(|f| extra_price(f, c));
-    let mut out = Worth { price: c.price.map(|rig| rig + filters_price(c)), extra_price, quantity: judged.basis, ..Worth::nothing() };
+    let mut out = Worth {
+        price: c.price.map(|rig| rig + filters_price(c)),
+        extra_price,
+        quantity: judged.basis,
+        ..Worth::nothing()
+    };
     let Some(t) = judged.time_s(path, &Scales::ONE, &[]) else {
         return Worth { text: judged.missing(path), ..out };
     };
     let reached = own.iter().flatten().count() * 10 >= own.len() * 9;
-    let times = if reached { Range::of(own.iter().map(|t| t.unwrap_or(f64::INFINITY)).collect()) } else { None };
+    let times = if reached {
+        Range::of(own.iter().map(|t| t.unwrap_or(f64::INFINITY)).collect())
+    } else {
+        None
+    };
     out.pictures_per_year = Some(year_h * 3600.0 / t);
     out.pictures_range = times.map(|r| r.map(|t| year_h * 3600.0 / t));
     let Some(t_first) = judged.time_s(first, &Scales::ONE, &[]) else {
@@ -181,7 +207,7 @@ fn worth(judged: &Judged, i: usize, [first, path]: [&LightPath; 2], [of_first, o
     out = Worth {
         time_ratio: Some(ratio),
         time_ratio_range,
-        about_equal: crate::decide::differences::no_difference(ratio, time_ratio_range.as_ref()),
+        told: told(ratio, time_ratio_range.as_ref()),
         hours_saved_per_year: Some(saved_h),
         hours_saved_range,
         price_per_hour_saved: per_hour,
@@ -197,7 +223,8 @@ fn worth(judged: &Judged, i: usize, [first, path]: [&LightPath; 2], [of_first, o
 
 /// A range in brackets where it is told apart: " (60 to 110)".
 fn open(r: Option<Range>) -> String {
-    r.filter(Range::is_open).map_or(String::new(), |r| format!(" ({} to {})", two_figures(r.low), two_figures(r.high)))
+    r.filter(Range::is_open)
+        .map_or(String::new(), |r| format!(" ({} to {})", two_figures(r.low), two_figures(r.high)))
 }
 
 fn words(i: usize, label: &str, w: &Worth, year_h: f64) -> String {
@@ -210,13 +237,22 @@ fn words(i: usize, label: &str, w: &Worth, year_h: f64) -> String {
         Some(p) => format!("and costs {:.0} less", -p),
         None => "for a price that is not given".into(),
     };
-    if w.about_equal {
+    if w.told == Told::NoDifference {
         format!("saves no time in {label} {price}")
+    } else if let (Told::CannotBeTold, Some(h)) = (w.told, w.hours_saved_range) {
+        let (low, high) = (two_figures(h.low), two_figures(h.high));
+        format!(
+            "whether it saves time in {label} cannot be told ({low} to {high} h a year), {price}"
+        )
     } else if saved_h > 0.0 {
-        let each = w
-            .price_per_hour_saved
-            .map_or(String::new(), |p| format!(": {p:.1}{} for each hour in the first year", open(w.price_per_hour_range)));
-        format!("{} for the same {label}: saves {saved_h:.0} h{} a year {price}{each}", times(ratio), open(w.hours_saved_range))
+        let each = w.price_per_hour_saved.map_or(String::new(), |p| {
+            format!(": {p:.1}{} for each hour in the first year", open(w.price_per_hour_range))
+        });
+        format!(
+            "{} for the same {label}: saves {saved_h:.0} h{} a year {price}{each}",
+            times(ratio),
+            open(w.hours_saved_range)
+        )
     } else {
         format!("{}{} for the same {label}, {price}", times(ratio), open(w.time_ratio_range))
     }
@@ -238,7 +274,10 @@ mod tests {
 
     #[test]
     fn a_filter_used_twice_is_bought_once() {
-        assert_eq!(filters_price(&priced(&[("Ha", 100.0), ("OIII", 150.0), ("Ha", 100.0)], None)), 250.0);
+        assert_eq!(
+            filters_price(&priced(&[("Ha", 100.0), ("OIII", 150.0), ("Ha", 100.0)], None)),
+            250.0
+        );
         assert_eq!(filters_price(&through(&ic_443().contenders[0], vec![None], 60.0)), 0.0);
     }
 
@@ -250,7 +289,8 @@ mod tests {
         let mut other = b.clone();
         other.optics.aperture_mm += 1.0;
         assert_eq!(extra_price(&a, &other), None);
-        let (with, without) = (priced(&[("Ha", 100.0)], Some(2000.0)), Contender { price: Some(1500.0), ..other });
+        let (with, without) =
+            (priced(&[("Ha", 100.0)], Some(2000.0)), Contender { price: Some(1500.0), ..other });
         assert_eq!(extra_price(&with, &without), Some(-270.0));
     }
 
@@ -259,7 +299,11 @@ mod tests {
         assert_eq!(price_per_hour(Some(200.0), 100.0, 200.0), Some(2.0));
         assert_eq!(price_per_hour(Some(0.0), 100.0, 200.0), None);
         assert_eq!(price_per_hour(Some(-50.0), 100.0, 200.0), None);
-        assert_eq!(price_per_hour(Some(200.0), 10.0, 200.0), None, "a twentieth of the year is not told apart");
+        assert_eq!(
+            price_per_hour(Some(200.0), 10.0, 200.0),
+            None,
+            "a twentieth of the year is not told apart"
+        );
         assert_eq!(price_per_hour(None, 100.0, 200.0), None);
     }
 
@@ -272,7 +316,7 @@ mod tests {
             quantity: Some(Quantity::Ha),
             time_ratio: Some(ratio),
             time_ratio_range: Some(range),
-            about_equal: (ratio - 1.0).abs() < 0.07,
+            told: told(ratio, Some(&range)),
             hours_saved_per_year: Some(200.0 * (1.0 - ratio)),
             hours_saved_range: Some(hours),
             price_per_hour_saved: extra_price.map(|p| p / (200.0 * (1.0 - ratio))),
@@ -286,13 +330,30 @@ mod tests {
     #[test]
     fn a_purchase_is_told_by_what_it_saves_and_costs() {
         let of = |extra, ratio| words(1, "H-alpha", &of_ratio(extra, ratio), 200.0);
-        assert_eq!(words(0, "H-alpha", &of_ratio(None, 1.0), 200.0), "the baseline, 200 h of exposure a year");
+        assert_eq!(
+            words(0, "H-alpha", &of_ratio(None, 1.0), 200.0),
+            "the baseline, 200 h of exposure a year"
+        );
         assert_eq!(
             of(Some(190.0), 0.5),
-            "half the time for the same H-alpha: saves 100 h (90 to 110) a year for 190 more: 1.9 (1.7 to 2.1) for each hour in the first year"
+            "half the time for the same H-alpha: saves 100 h (90 to 110) a year for 190 more: \
+                1.9 (1.7 to 2.1) for each hour in the first year"
         );
         assert_eq!(of(Some(190.0), 1.02), "saves no time in H-alpha for 190 more");
-        assert_eq!(of(Some(-50.0), 1.5), "1.5 times the time (1.4 to 1.7) for the same H-alpha, and costs 50 less");
+        let wide = Range { low: 0.6, middle: 1.0, high: 1.5 };
+        let open = Worth {
+            told: told(1.0, Some(&wide)),
+            hours_saved_range: Some(wide.map(|r| 200.0 * (1.0 - r))),
+            ..of_ratio(Some(190.0), 1.0)
+        };
+        assert_eq!(
+            words(1, "H-alpha", &open, 200.0),
+            "whether it saves time in H-alpha cannot be told (-100 to 80 h a year), for 190 more"
+        );
+        assert_eq!(
+            of(Some(-50.0), 1.5),
+            "1.5 times the time (1.4 to 1.7) for the same H-alpha, and costs 50 less"
+        );
         assert!(of(None, 0.5).ends_with("for a price that is not given"), "{}", of(None, 0.5));
     }
 }

@@ -1,5 +1,5 @@
-//! The published answer to a scenario, as it stands in JSON; it is made in [`super::making`]. Fields may be added; none changes its
-//! meaning within version 1.
+//! The published answer to a scenario, as it stands in JSON; it is made in [`super::making`].
+//! Fields may be added; none changes its meaning within version 1.
 
 use std::collections::BTreeMap;
 
@@ -72,6 +72,11 @@ pub struct ContenderAnswer {
     pub focal_ratio: f64,
     /// Temperature of the sensor: its set point, or the air's plus its rise, degrees Celsius.
     pub sensor_temperature_c: f64,
+    /// Dark current at that temperature, e-/s per pixel.
+    pub dark_e_per_s: f64,
+    /// Its share of what a pixel collects besides the target, 0-1, in the channel and exposure
+    /// where it is largest.
+    pub dark_share: f64,
     /// Its exposures in order.
     pub exposures: Vec<ExposureAnswer>,
     /// What it reaches in each quantity that it records.
@@ -85,8 +90,13 @@ pub struct ExposureAnswer {
     pub filter: Option<String>,
     /// Integral of the filter's transmission in this telescope's cone, nm.
     pub equivalent_width_nm: f64,
+    /// Pixel scale with its binning, arcsec.
+    pub pixel_scale_arcsec: f64,
     /// Whole subs that fit.
     pub subs: u32,
+    /// Of those, how many are kept on average at the contender's rate of losses: they are what
+    /// every signal to noise counts.
+    pub subs_kept: f64,
     /// Length of a sub, s.
     pub sub_s: f64,
     /// Time on the clock, s.
@@ -97,9 +107,11 @@ pub struct ExposureAnswer {
     pub sub_exposure: SubAnswer,
     /// What is left of each quantity's light after each stage.
     pub stages: BTreeMap<Quantity, StagesAnswer>,
-    /// What the filter passes of each line in this cone, head-on, and for copies at the ends of its tolerance.
+    /// What the filter passes of each line in this cone, head-on, and for copies at the ends of its
+    /// tolerance.
     pub transmissions: BTreeMap<Quantity, LineTransmission>,
-    /// Sky over each quantity before and after the filter, in the channel that sees the quantity best.
+    /// Sky over each quantity before and after the filter, in the channel that sees the quantity
+    /// best.
     pub sky_over_signal: BTreeMap<Quantity, SkyOverSignal>,
 }
 
@@ -132,7 +144,8 @@ pub struct ChannelAnswer {
     pub channel: &'static str,
     /// Share of the pixels.
     pub pixel_share: f64,
-    /// Electrons per second and pixel by source.
+    /// Electrons per second and pixel by source; of a binned pixel where pixels are put together,
+    /// as everything in this list.
     pub rates_e_per_s: RatesAnswer,
     /// Read noise with quantisation noise, e-.
     pub read_noise_e: f64,
@@ -146,7 +159,7 @@ pub struct ChannelAnswer {
     pub clip_star_v_mag: Option<f64>,
     /// Faintest star at signal to noise 5 in the stack, V mag; null where nothing was exposed.
     pub limiting_star_v_mag: Option<f64>,
-    /// Signal to noise of the scenario's star in the stack, in an aperture of 1.6 FWHM.
+    /// Signal to noise of the scenario's star in the stack, fitted with its own profile.
     pub star_snr: f64,
     /// How full the brightest part of the target makes a pixel in one sub; above 1 it clips.
     pub peak_fraction_of_full_scale: f64,
@@ -162,11 +175,12 @@ pub struct ChannelAnswer {
     pub sub_exposure: SubAnswer,
 }
 
-/// Electrons per second and pixel by source.
+/// Electrons per second and pixel by source. `ha_alone` is the part of `ha` that is not [N II].
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
 #[allow(missing_docs)]
 pub struct RatesAnswer {
     pub ha: f64,
+    pub ha_alone: f64,
     pub oiii: f64,
     pub sii: f64,
     pub hb: f64,
@@ -206,4 +220,10 @@ pub struct QuantityAnswer {
     pub time_to_goal_s: Option<f64>,
     /// Target over sky in the channel that sees the quantity best; null where no sky shines.
     pub contrast: Option<f64>,
+    /// The line that the quantity cannot be told from: in the channel that sees it best, less than
+    /// half of the light of lines is its own, and most of the rest is this one's. Null where it
+    /// stands for itself; always for the continuum.
+    pub mixed_with: Option<Quantity>,
+    /// The name of that line on this target: beside H-alpha alone it is [N II].
+    pub mixed_with_name: Option<&'static str>,
 }

@@ -20,7 +20,8 @@ const CENTRES: [f64; 9] = [21.99, 21.9, 21.8, 21.1, 20.0, 19.2, 18.7, 18.2, 17.8
 
 /// All nine classes. Centres from memory; a class is coarse, and maps of it are years old.
 pub const BORTLE: [BortleClass; 9] = {
-    let mut classes = [BortleClass { class: 0, centre_v_mag: 0.0, darkest_v_mag: 0.0, brightest_v_mag: 0.0 }; 9];
+    let mut classes =
+        [BortleClass { class: 0, centre_v_mag: 0.0, darkest_v_mag: 0.0, brightest_v_mag: 0.0 }; 9];
     let mut i = 0;
     while i < 9 {
         let centre = CENTRES[i];

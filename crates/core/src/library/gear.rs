@@ -1,5 +1,5 @@
-//! Generic gear, lamp mixes and target presets to start from. All values are typical, from memory; a user
-//! replaces them by their own.
+//! Generic gear, lamp mixes and target presets to start from. All values are typical, from memory;
+//! a user replaces them by their own.
 
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -140,22 +140,40 @@ impl Library {
     /// Only if the shipped file is damaged; a test reads it.
     pub fn shipped() -> Result<Self, serde_json::Error> {
         let gear = serde_json::from_str(include_str!("../../../../data/gear.json"))?;
-        let examples =
-            EXAMPLES.into_iter().map(|(id, text)| Ok(Example { id, scenario: serde_json::from_str(text)? })).collect::<Result<_, _>>()?;
-        Ok(Self { gear, targets: presets(), lamp_mixes: lamp_mixes(), bortle: BORTLE.to_vec(), examples })
+        let examples = EXAMPLES
+            .into_iter()
+            .map(|(id, text)| Ok(Example { id, scenario: serde_json::from_str(text)? }))
+            .collect::<Result<_, _>>()?;
+        Ok(Self {
+            gear,
+            targets: presets(),
+            lamp_mixes: lamp_mixes(),
+            bortle: BORTLE.to_vec(),
+            examples,
+        })
     }
 }
 
 /// Lamp mixes of common kinds of place (from memory).
 fn lamp_mixes() -> Vec<LampMix> {
-    let mix = |name, lamps: &[(Lamp, f64)]| LampMix { name, lamps: lamps.iter().copied().collect() };
+    let mix =
+        |name, lamps: &[(Lamp, f64)]| LampMix { name, lamps: lamps.iter().copied().collect() };
     vec![
         mix("New white LED", &[(Lamp::Led3000k, 0.4), (Lamp::Led4000k, 0.6)]),
         mix("Warm LED", &[(Lamp::Led3000k, 0.9), (Lamp::HighPressureSodium, 0.1)]),
-        mix("Mostly LED, some sodium", &[(Lamp::Led3000k, 0.35), (Lamp::Led4000k, 0.45), (Lamp::HighPressureSodium, 0.2)]),
-        mix("Half LED, half sodium", &[(Lamp::Led3000k, 0.2), (Lamp::Led4000k, 0.3), (Lamp::HighPressureSodium, 0.5)]),
+        mix(
+            "Mostly LED, some sodium",
+            &[(Lamp::Led3000k, 0.35), (Lamp::Led4000k, 0.45), (Lamp::HighPressureSodium, 0.2)],
+        ),
+        mix(
+            "Half LED, half sodium",
+            &[(Lamp::Led3000k, 0.2), (Lamp::Led4000k, 0.3), (Lamp::HighPressureSodium, 0.5)],
+        ),
         mix("Old sodium", &[(Lamp::HighPressureSodium, 0.9), (Lamp::LowPressureSodium, 0.1)]),
-        mix("Old town: sodium, mercury, halide", &[(Lamp::HighPressureSodium, 0.5), (Lamp::Mercury, 0.25), (Lamp::MetalHalide, 0.25)]),
+        mix(
+            "Old town: sodium, mercury, halide",
+            &[(Lamp::HighPressureSodium, 0.5), (Lamp::Mercury, 0.25), (Lamp::MetalHalide, 0.25)],
+        ),
         mix("Sports ground: metal halide", &[(Lamp::MetalHalide, 0.8), (Lamp::Led4000k, 0.2)]),
     ]
 }

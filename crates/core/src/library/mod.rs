@@ -1,13 +1,28 @@
-//! What ships with the program and what a user keeps: gear, the shelf, catalogued objects, presets of targets, classes of sky.
+//! What ships with the program and what a user keeps: gear, the shelf, catalogued objects, presets
+//! of targets, classes of sky.
 
 pub(crate) mod bortle;
 pub(crate) mod catalogue;
+pub(crate) mod figures;
 pub(crate) mod gear;
+pub(crate) mod planes;
 pub(crate) mod presets;
 pub(crate) mod shelf;
+pub(crate) mod stars;
 
 pub use bortle::{BORTLE, BortleClass, bortle_from_mag};
-pub use catalogue::{Catalogue, CatalogueAnswer, CatalogueObject, CatalogueQuery, Framing, framing};
-pub use gear::{Example, FilterFits, FilterKind, Gear, GearCamera, GearFilter, GearOptics, LampMix, Library};
-pub use presets::{Faintness, TargetPreset, presets};
+pub use catalogue::emission::mean_v_mag;
+pub use catalogue::framing::{
+    Extent, FARTHEST_ARCMIN, Framing, Panels, Placement, framing, laid_over,
+};
+pub use catalogue::list::Catalogue;
+pub use catalogue::object::{CatalogueEmission, CatalogueObject, CatalogueSource, EmissionFrom};
+pub use catalogue::search::{CatalogueAnswer, CatalogueQuery};
+pub use figures::{FigureAround, Figures, SkyAround};
+pub use gear::{
+    Example, FilterFits, FilterKind, Gear, GearCamera, GearFilter, GearOptics, LampMix, Library,
+};
+pub use planes::{ecliptic_latitude_deg, ecliptic_longitude_deg, galactic_latitude_deg};
+pub use presets::{Faintness, TargetPreset, moderate, presets};
 pub use shelf::{Camera, ShelfEntry, ShelfFilter, ShelfThing, Telescope, shipped_entries};
+pub use stars::{CatalogueStar, Stars};

@@ -3,10 +3,12 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::scenario::target::{Continuum, LinesRayleigh, TargetKind};
+use crate::scenario::target::{Continuum, Known, LinesRayleigh, Target, TargetKind};
 
 /// How faint a target is.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
 pub enum Faintness {
@@ -19,7 +21,8 @@ pub enum Faintness {
 
 impl Faintness {
     /// From faintest to brightest.
-    pub const ALL: [Faintness; 5] = [Self::VeryFaint, Self::Faint, Self::Moderate, Self::Bright, Self::VeryBright];
+    pub const ALL: [Faintness; 5] =
+        [Self::VeryFaint, Self::Faint, Self::Moderate, Self::Bright, Self::VeryBright];
 
     /// H-alpha of an H II region of this faintness, rayleigh.
     pub fn ha_rayleigh(self) -> f64 {
@@ -33,8 +36,8 @@ impl Faintness {
     }
 }
 
-/// A preset: what a target of a kind and faintness typically emits. Typical values, from memory; a user
-/// replaces them by what a test frame measured.
+/// A preset: what a target of a kind and faintness typically emits. Typical values, from memory; a
+/// user replaces them by what a test frame measured.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct TargetPreset {
     /// Kind of target.
@@ -51,10 +54,32 @@ pub struct TargetPreset {
     pub peak_factor: f64,
 }
 
+impl TargetPreset {
+    /// An object that emits what is typical of its kind at this faintness.
+    pub fn named(&self, name: &str, known: Known) -> Target {
+        Target {
+            name: name.to_owned(),
+            kind: self.kind,
+            lines_rayleigh: self.lines_rayleigh,
+            continuum: self.continuum,
+            right_ascension_deg: None,
+            declination_deg: None,
+            peak_factor: self.peak_factor,
+            known: Some(known),
+        }
+    }
+}
+
+/// What is typical of a kind at moderate brightness.
+pub fn moderate(presets: &[TargetPreset], kind: TargetKind) -> Option<&TargetPreset> {
+    presets.iter().find(|p| p.kind == kind && p.faintness == Faintness::Moderate)
+}
+
 struct Typical {
     kind: TargetKind,
     label: &'static str,
-    /// H-alpha against that of an H II region of the same faintness, then the lines against H-alpha.
+    /// H-alpha against that of an H II region of the same faintness, then the lines against
+    /// H-alpha.
     ha: f64,
     nii: f64,
     oiii: f64,
@@ -170,7 +195,13 @@ fn preset_of(t: &Typical, faintness: Faintness) -> TargetPreset {
         kind: t.kind,
         label: t.label,
         faintness,
-        lines_rayleigh: LinesRayleigh { ha, nii: ha * t.nii, oiii: ha * t.oiii, sii: ha * t.sii, hb: ha * t.hb },
+        lines_rayleigh: LinesRayleigh {
+            ha,
+            nii: ha * t.nii,
+            oiii: ha * t.oiii,
+            sii: ha * t.sii,
+            hb: ha * t.hb,
+        },
         continuum: t.continuum.map(|(v_mag, temperature_k)| Continuum {
             v_mag_arcsec2: ((v_mag + fainter_mag) * 100.0).round() / 100.0,
             temperature_k,
@@ -188,7 +219,10 @@ mod tests {
     fn forty_presets_and_the_moderate_h_ii_region_is_40_r() {
         let all = presets();
         assert_eq!(all.len(), 40);
-        let p = all.iter().find(|p| p.kind == TargetKind::HIiRegion && p.faintness == Faintness::Moderate).unwrap();
+        let p = all
+            .iter()
+            .find(|p| p.kind == TargetKind::HIiRegion && p.faintness == Faintness::Moderate)
+            .unwrap();
         assert_eq!(p.lines_rayleigh.ha, 40.0);
     }
 }

@@ -82,8 +82,8 @@ impl ShelfThing {
 pub struct ShelfEntry {
     /// Its name.
     pub name: String,
-    /// Where its numbers come from: "typical, from memory", "typed", "imported from curve.csv". The key is the field's path;
-    /// the empty key stands for all others.
+    /// Where its numbers come from: "typical, from memory", "typed", "imported from curve.csv". The
+    /// key is the field's path; the empty key stands for all others.
     #[serde(default)]
     pub sources: BTreeMap<String, String>,
     /// The thing itself.
@@ -111,7 +111,13 @@ impl ShelfEntry {
             ShelfThing::Camera(k) => {
                 c.maybe_within("thing.item.price", k.price, 0.0, 1e7, "");
                 c.within("thing.item.usual_gain", k.usual_gain, 0.0, 1e6, "");
-                c.within("thing.item.usual_temperature_c", k.usual_temperature_c, -60.0, 60.0, "degrees Celsius");
+                c.within(
+                    "thing.item.usual_temperature_c",
+                    k.usual_temperature_c,
+                    -60.0,
+                    60.0,
+                    "degrees Celsius",
+                );
                 c.sensor("thing.item.sensor", &k.sensor);
             }
         }
@@ -120,31 +126,69 @@ impl ShelfEntry {
 
 /// The shipped gear and the demo's two sites as shelf entries, with their stable ids.
 pub fn shipped_entries(gear: &Gear) -> Vec<(String, ShelfEntry)> {
-    let entry =
-        |name: &str, note: &str, thing| ShelfEntry { name: name.to_owned(), sources: [(String::new(), note.to_owned())].into(), thing };
+    let entry = |name: &str, note: &str, thing| ShelfEntry {
+        name: name.to_owned(),
+        sources: [(String::new(), note.to_owned())].into(),
+        thing,
+    };
     let site = |latitude_deg, longitude_deg, height_m, zenith_v_mag, lamps: &[(Lamp, f64)]| {
         let lamps = lamps.iter().copied().collect();
         let zone = Some("America/Toronto".to_owned());
-        ShelfThing::Site(Site { latitude_deg, longitude_deg, height_m, zenith_v_mag, lamps, k_v: None, zone, horizon_deg: Vec::new() })
+        ShelfThing::Site(Site {
+            latitude_deg,
+            longitude_deg,
+            height_m,
+            zenith_v_mag,
+            lamps,
+            k_v: None,
+            zone,
+            horizon_deg: Vec::new(),
+            glow: Vec::new(),
+        })
     };
-    let larch = site(46.35, -72.55, 30.0, 19.3, &[(Lamp::Led3000k, 0.35), (Lamp::Led4000k, 0.45), (Lamp::HighPressureSodium, 0.2)]);
-    let heron = site(46.95, -73.55, 310.0, 21.6, &[(Lamp::Led3000k, 0.5), (Lamp::Led4000k, 0.3), (Lamp::HighPressureSodium, 0.2)]);
+    let larch = site(
+        46.35,
+        -72.55,
+        30.0,
+        19.3,
+        &[(Lamp::Led3000k, 0.35), (Lamp::Led4000k, 0.45), (Lamp::HighPressureSodium, 0.2)],
+    );
+    let heron = site(
+        46.95,
+        -73.55,
+        310.0,
+        21.6,
+        &[(Lamp::Led3000k, 0.5), (Lamp::Led4000k, 0.3), (Lamp::HighPressureSodium, 0.2)],
+    );
     let mut out = vec![
         ("larch-lane".to_owned(), entry("Larch Lane", "invented", larch)),
         ("heron-lake".to_owned(), entry("Heron Lake", "invented", heron)),
     ];
-    out.extend(
-        gear.optics.iter().map(|o| {
-            (o.id.clone(), entry(&o.name, &o.note, ShelfThing::Telescope(Telescope { price: o.price, optics: o.optics.clone() })))
-        }),
-    );
+    out.extend(gear.optics.iter().map(|o| {
+        (
+            o.id.clone(),
+            entry(
+                &o.name,
+                &o.note,
+                ShelfThing::Telescope(Telescope { price: o.price, optics: o.optics.clone() }),
+            ),
+        )
+    }));
     out.extend(gear.filters.iter().map(|f| {
-        let thing = ShelfThing::Filter(ShelfFilter { family: f.kind, fits: f.fits, filter: f.filter.clone() });
+        let thing = ShelfThing::Filter(ShelfFilter {
+            family: f.kind,
+            fits: f.fits,
+            filter: f.filter.clone(),
+        });
         (f.id.clone(), entry(&f.filter.name, &f.note, thing))
     }));
     out.extend(gear.cameras.iter().map(|k| {
-        let camera =
-            Camera { usual_gain: k.usual_gain, usual_temperature_c: k.usual_temperature_c, price: k.price, sensor: k.sensor.clone() };
+        let camera = Camera {
+            usual_gain: k.usual_gain,
+            usual_temperature_c: k.usual_temperature_c,
+            price: k.price,
+            sensor: k.sensor.clone(),
+        };
         (k.id.clone(), entry(&k.sensor.name, &k.note, ShelfThing::Camera(camera)))
     }));
     out

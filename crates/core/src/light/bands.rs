@@ -26,11 +26,13 @@ impl Band {
 
     /// Light of `spectrum` in this band, in units of AB magnitude zero.
     ///
-    /// The integral of N(lambda) R(lambda) over that of an AB zero spectrum, on the 1 nm grid; lines
-    /// are added at their own wavelength.
+    /// The integral of N(lambda) R(lambda) over that of an AB zero spectrum, on the 1 nm grid;
+    /// lines are added at their own wavelength.
     pub fn ab_linear(&self, spectrum: &Spectrum) -> f64 {
-        let continuum: f64 = self.response.iter().zip(&spectrum.continuum).map(|(r, s)| r * s).sum();
-        let lines: f64 = spectrum.lines.iter().map(|l| self.curve.at(l.wavelength_nm) * l.photons).sum();
+        let continuum: f64 =
+            self.response.iter().zip(&spectrum.continuum).map(|(r, s)| r * s).sum();
+        let lines: f64 =
+            spectrum.lines.iter().map(|l| self.curve.at(l.wavelength_nm) * l.photons).sum();
         (continuum + lines) / self.ab_zero
     }
 

@@ -4,8 +4,8 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 use utoipa::ToSchema;
 
-/// A curve over wavelength: pairs of (wavelength nm, value), ascending; linear between the points and
-/// zero outside them. The value is a fraction between 0 and 1.
+/// A curve over wavelength: pairs of (wavelength nm, value), ascending; linear between the points
+/// and zero outside them. The value is a fraction between 0 and 1.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(transparent)]
 pub struct Curve(
@@ -39,7 +39,10 @@ pub enum CurveError {
         value: f64,
     },
     /// A wavelength that is not above the one before.
-    #[error("row {row}: the wavelength {value} nm does not come after the one before it ({before} nm); wavelengths must ascend")]
+    #[error(
+        "row {row}: the wavelength {value} nm does not come after the one before it ({before} nm); \
+            wavelengths must ascend"
+    )]
     NotAscending {
         /// The row, from zero.
         row: usize,
@@ -57,7 +60,9 @@ impl CurveError {
     /// The row that is wrong, from zero, where one row is.
     pub fn row(&self) -> Option<usize> {
         match *self {
-            Self::Wavelength { row, .. } | Self::Value { row, .. } | Self::NotAscending { row, .. } => Some(row),
+            Self::Wavelength { row, .. }
+            | Self::Value { row, .. }
+            | Self::NotAscending { row, .. } => Some(row),
             _ => None,
         }
     }
@@ -84,7 +89,11 @@ impl Curve {
                 return Err(CurveError::Value { row, value });
             }
             if row > 0 && nm <= points[row - 1][0] {
-                return Err(CurveError::NotAscending { row, value: nm, before: points[row - 1][0] });
+                return Err(CurveError::NotAscending {
+                    row,
+                    value: nm,
+                    before: points[row - 1][0],
+                });
             }
         }
         if points.iter().all(|p| p[1] == 0.0) {

@@ -3,8 +3,12 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::light::per::per;
+
 /// The kinds of lamp that a lamp mix may name.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum Lamp {
     /// High-pressure sodium, yellow-orange.
@@ -23,10 +27,21 @@ pub enum Lamp {
     Led4000k,
 }
 
+per! {
+    /// One value for each [`Lamp`].
+    PerLamp, Lamp, 6
+}
+
 impl Lamp {
     /// All lamps.
-    pub const ALL: [Lamp; 6] =
-        [Self::HighPressureSodium, Self::LowPressureSodium, Self::Mercury, Self::MetalHalide, Self::Led3000k, Self::Led4000k];
+    pub const ALL: [Lamp; 6] = [
+        Self::HighPressureSodium,
+        Self::LowPressureSodium,
+        Self::Mercury,
+        Self::MetalHalide,
+        Self::Led3000k,
+        Self::Led4000k,
+    ];
 
     /// The name in the scenario document.
     pub fn key(self) -> &'static str {

@@ -1,5 +1,5 @@
-//! Light as photons: units, emission lines, spectra on one wavelength grid, photometric bands and the
-//! shipped spectra. What a sky or a filter does to the light lives elsewhere.
+//! Light as photons: units, emission lines, spectra on one wavelength grid, photometric bands and
+//! the shipped spectra. What a sky or a filter does to the light lives elsewhere.
 
 pub(crate) mod bands;
 pub(crate) mod curve;
@@ -17,6 +17,6 @@ pub use lines::{EmissionLine, LINES, PerQuantity, Quantity};
 pub use spectrum::{GRID_FIRST_NM, GRID_LEN, SpectralLine, Spectrum, grid_nm};
 pub use tables::{Tables, TablesError};
 pub use units::{
-    ARCSEC2_PER_SR, FWHM_PER_SIGMA, PHOTONS_PER_RAYLEIGH, PLANCK_J_S, SPEED_OF_LIGHT_M_S, ab_photon_rate, blackbody_photons,
-    linear_from_mag, mag_from_linear, rayleigh_from_erg,
+    ARCSEC2_PER_SR, FWHM_PER_SIGMA, PHOTONS_PER_RAYLEIGH, PLANCK_J_S, SPEED_OF_LIGHT_M_S,
+    ab_photon_rate, blackbody_photons, linear_from_mag, mag_from_linear, rayleigh_from_erg,
 };

@@ -1,4 +1,5 @@
-//! Values that are known by a meaning, not by a number: one for each quantity, one for each part of the sky.
+//! Values that are known by a meaning, not by a number: one for each quantity, one for each part of
+//! the sky.
 
 /// Makes a list that is indexed by the variants of an enum, in the order of their declaration.
 macro_rules! per {

@@ -1,7 +1,7 @@
 //! Spectra on one grid of whole nanometres, with narrow lines kept apart.
 //!
-//! A continuum here is smooth on the scale of a nanometre. What is not smooth (the edges of a filter)
-//! is integrated exactly against the grid's linear interpolation, see [`crate::filter`].
+//! A continuum here is smooth on the scale of a nanometre. What is not smooth (the edges of a
+//! filter) is integrated exactly against the grid's linear interpolation, see [`crate::filter`].
 
 use std::ops::{AddAssign, Mul};
 
@@ -100,15 +100,24 @@ mod tests {
     #[test]
     fn a_continuum_is_linear_between_nodes_and_dark_outside() {
         let s = ramp();
-        assert_eq!((s.continuum.len(), s.continuum_at(300.0), s.continuum_at(1100.0)), (GRID_LEN, 0.0, 800.0));
-        assert!((s.continuum_at(455.25) - 155.25).abs() < 1e-12 && (s.continuum_at(1099.5) - 799.5).abs() < 1e-12);
+        assert_eq!(
+            (s.continuum.len(), s.continuum_at(300.0), s.continuum_at(1100.0)),
+            (GRID_LEN, 0.0, 800.0)
+        );
+        assert!(
+            (s.continuum_at(455.25) - 155.25).abs() < 1e-12
+                && (s.continuum_at(1099.5) - 799.5).abs() < 1e-12
+        );
         assert_eq!((s.continuum_at(299.99), s.continuum_at(1100.01)), (0.0, 0.0));
     }
 
     #[test]
     fn shape_and_factor_act_on_continuum_and_lines_alike() {
         let s = ramp().shaped(|nm| if nm > 500.0 { 2.0 } else { 0.0 });
-        assert_eq!((s.continuum_at(400.0), s.continuum_at(600.0), s.lines[0].photons), (0.0, 600.0, 20.0));
+        assert_eq!(
+            (s.continuum_at(400.0), s.continuum_at(600.0), s.lines[0].photons),
+            (0.0, 600.0, 20.0)
+        );
         let half = ramp() * 0.5;
         assert_eq!((half.continuum_at(700.0), half.lines[0].photons), (200.0, 5.0));
     }

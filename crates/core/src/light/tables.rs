@@ -1,7 +1,7 @@
 //! The spectra that ship with the program: lamps, sunlight, photometric bands.
 //!
-//! They are compiled in as text and parsed once, by whoever owns a [`Tables`]; `data/SOURCES.md` says
-//! where each comes from.
+//! They are compiled in as text and parsed once, by whoever owns a [`Tables`]; `data/SOURCES.md`
+//! says where each comes from.
 
 use std::collections::BTreeMap;
 use thiserror::Error;
@@ -41,7 +41,11 @@ const LAMP_LINES: &str = include_str!("../../../../data/lamp_lines.csv");
 
 /// Rows of a shipped file after its header, split at commas.
 fn rows(file: &'static str, text: &'static str) -> impl Iterator<Item = Row> {
-    text.lines().enumerate().skip(1).map(move |(i, line)| Row { file, row: i + 1, cells: line.split(',').collect() })
+    text.lines().enumerate().skip(1).map(move |(i, line)| Row {
+        file,
+        row: i + 1,
+        cells: line.split(',').collect(),
+    })
 }
 
 /// A sampled spectrum on the wavelength grid.
@@ -62,7 +66,10 @@ impl Row {
     }
 
     fn text(&self, column: usize) -> Result<&'static str, TablesError> {
-        self.cells.get(column).copied().ok_or_else(|| self.error(format!("column {column} is missing")))
+        self.cells
+            .get(column)
+            .copied()
+            .ok_or_else(|| self.error(format!("column {column} is missing")))
     }
 
     fn number(&self, column: usize) -> Result<f64, TablesError> {
@@ -86,10 +93,12 @@ impl Tables {
 
         let mut responses: BTreeMap<char, Vec<[f64; 2]>> = BTreeMap::new();
         for row in rows("bessell.csv", BESSELL) {
-            let band = row.text(0)?.chars().next().ok_or_else(|| row.error("the band has no name"))?;
+            let band =
+                row.text(0)?.chars().next().ok_or_else(|| row.error("the band has no name"))?;
             responses.entry(band).or_default().push([row.number(1)?, row.number(2)?]);
         }
-        let bands: BTreeMap<char, Band> = responses.into_iter().map(|(name, points)| (name, Band::new(Curve(points)))).collect();
+        let bands: BTreeMap<char, Band> =
+            responses.into_iter().map(|(name, points)| (name, Band::new(Curve(points)))).collect();
 
         let mut tables = Self { sunlight, bands, lamps: BTreeMap::new() };
         tables.lamps = tables.read_lamps()?;
@@ -103,11 +112,19 @@ impl Tables {
                 continua.entry(lamp).or_default().push([row.number(0)?, row.number(i + 1)?]);
             }
         }
-        let mut lamps: BTreeMap<Lamp, Spectrum> = continua.into_iter().map(|(lamp, points)| (lamp, on_grid(points))).collect();
+        let mut lamps: BTreeMap<Lamp, Spectrum> =
+            continua.into_iter().map(|(lamp, points)| (lamp, on_grid(points))).collect();
         for row in rows("lamp_lines.csv", LAMP_LINES) {
             let name = row.text(0)?;
-            let lamp = Lamp::ALL.into_iter().find(|l| l.key() == name).ok_or_else(|| row.error(format!("\"{name}\" is no lamp")))?;
-            let line = SpectralLine { name: row.text(1)?.to_owned(), wavelength_nm: row.number(2)?, photons: row.number(3)? };
+            let lamp = Lamp::ALL
+                .into_iter()
+                .find(|l| l.key() == name)
+                .ok_or_else(|| row.error(format!("\"{name}\" is no lamp")))?;
+            let line = SpectralLine {
+                name: row.text(1)?.to_owned(),
+                wavelength_nm: row.number(2)?,
+                photons: row.number(3)?,
+            };
             if let Some(spectrum) = lamps.get_mut(&lamp) {
                 spectrum.lines.push(line);
             }
@@ -127,7 +144,9 @@ impl Tables {
     /// # Panics
     /// For any other letter.
     pub fn band(&self, name: char) -> &Band {
-        self.bands.get(&name).unwrap_or_else(|| panic!("there is no band {name}; use U, B, V, R or I"))
+        self.bands
+            .get(&name)
+            .unwrap_or_else(|| panic!("there is no band {name}; use U, B, V, R or I"))
     }
 
     /// Light in V in units of a Vega magnitude of zero.
@@ -165,11 +184,35 @@ mod tests {
     }
 
     #[test]
-    fn low_pressure_sodium_is_one_line() {
+    fn low_pressure_sodium_is_one_line_that_is_seen_and_a_pair_that_is_not() {
         let tables = Tables::shipped().unwrap();
         let lps = tables.lamp(Lamp::LowPressureSodium);
-        assert_eq!(lps.lines.len(), 1);
-        assert!(lps.continuum.iter().sum::<f64>() < 1e-6 * lps.lines[0].photons);
+        let seen: f64 = lps.continuum.iter().sum();
+        assert!(seen < 1e-6 * lps.lines[0].photons);
+        let lines: Vec<f64> = lps.lines.iter().map(|l| l.wavelength_nm).collect();
+        assert_eq!(lines, [589.3, 818.33, 819.48]);
+    }
+
+    /// What no eye sees is what an unfiltered camera sees: past 780 nm a discharge goes on, with
+    /// sodium's pair, and a white LED does not.
+    #[test]
+    fn lamps_go_on_beyond_what_is_seen() {
+        let tables = Tables::shipped().unwrap();
+        let beyond = |lamp: Lamp| {
+            let s = tables.lamp(lamp);
+            let lines = |from: f64| -> f64 {
+                s.lines.iter().filter(|l| l.wavelength_nm >= from).map(|l| l.photons).sum()
+            };
+            let all = Spectrum::from_fn(|nm| f64::from(u8::from(nm >= 380.0)));
+            let far = Spectrum::from_fn(|nm| f64::from(u8::from(nm >= 785.0)));
+            let under = |w: &Spectrum| -> f64 {
+                w.continuum.iter().zip(&s.continuum).map(|(a, b)| a * b).sum()
+            };
+            (under(&far) + lines(785.0)) / (under(&all) + lines(0.0))
+        };
+        assert!((0.1..0.3).contains(&beyond(Lamp::HighPressureSodium)), "sodium");
+        assert!(beyond(Lamp::Led4000k) < 0.02, "{}", beyond(Lamp::Led4000k));
+        assert!(beyond(Lamp::MetalHalide) > 0.1);
     }
 
     #[test]

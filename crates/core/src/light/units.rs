@@ -12,6 +12,9 @@ pub const SPEED_OF_LIGHT_M_S: f64 = 299_792_458.0;
 /// Boltzmann constant, J/K (SI, exact).
 const BOLTZMANN_J_K: f64 = 1.380_649e-23;
 
+/// Arcseconds that a micrometre takes at a focal length of a millimetre.
+pub const ARCSEC_PER_UM_OF_MM: f64 = 206.265;
+
 /// Square arcseconds in a steradian.
 pub const ARCSEC2_PER_SR: f64 = 206_264.806_247_096_36 * 206_264.806_247_096_36;
 
@@ -20,7 +23,8 @@ pub const ARCSEC2_PER_SR: f64 = 206_264.806_247_096_36 * 206_264.806_247_096_36;
 /// Source: Hunten, Roach & Chamberlain 1956, J. Atmos. Terr. Phys. 8, 345.
 pub const PHOTONS_PER_RAYLEIGH: f64 = 1e10 / (4.0 * std::f64::consts::PI) / ARCSEC2_PER_SR;
 
-/// Photon flux of an object of AB magnitude `mag` (per arcsec^2 for a surface), photons s^-1 m^-2 nm^-1.
+/// Photon flux of an object of AB magnitude `mag` (per arcsec^2 for a surface), photons s^-1 m^-2
+/// nm^-1.
 ///
 /// 3631 Jy at magnitude zero, divided by h lambda. Source: Oke & Gunn 1983, ApJ 266, 713.
 ///

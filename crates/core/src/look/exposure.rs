@@ -1,20 +1,24 @@
-//! A whole simulated sub of the sensor: the colour array's mosaic, every pixel counted once, in ADU.
+//! A whole simulated sub of the sensor: the colour array's mosaic, every pixel counted once, in
+//! ADU.
 
 use rand_pcg::Pcg64Mcg;
 
 use crate::light::tables::Tables;
-use crate::look::field::{Field, FieldSpec, LAYERS};
+use crate::look::field::{Field, FieldSpec, LAYERS, Star};
 use crate::look::noise::{Stacking, deviates, row_rng};
 use crate::look::planes::star_colour;
-use crate::look::view::{LookView, star_sigma_px};
+use crate::look::star::StarProfile;
+use crate::look::view::LookView;
 use crate::path::rates::Rates;
 use crate::path::sensor::GainPoint;
 use crate::scenario::check::Checked;
+use crate::scenario::pointing::Pointing;
 use crate::scenario::rig::CfaColour;
 use crate::signal::model::Model;
 use crate::workers::Workers;
 
-/// What a whole sub is made of; rows are counted on demand, so that a frame never stands in memory twice.
+/// What a whole sub is made of; rows are counted on demand, so that a frame never stands in memory
+/// twice.
 pub struct SimulatedSub {
     /// Pixels across and down.
     pub size: [usize; 2],
@@ -33,21 +37,21 @@ pub struct SimulatedSub {
     pattern: [usize; 4],
     field: Field,
     stars_by_row: Vec<Vec<usize>>,
-    sigma_px: f64,
+    /// How far each star of the field is drawn, pixels.
+    reach_px: Vec<f64>,
+    profile: StarProfile,
 }
 
 /// Columns of the truth over a whole sensor.
 const TRUTH_COLUMNS: usize = 900;
 
-/// Stars are drawn to this many standard deviations.
-const REACH_SIGMAS: f64 = 5.0;
-
-/// Prepares a whole sub of one exposure. `None` where there is no such contender or exposure.
+/// Prepares a whole sub of one exposure that looks `at` a place, or where the target stands. `None`
+/// where there is no such contender or exposure.
 pub fn whole_sub(
     scenario: &Checked,
     contender: usize,
     exposure: usize,
-    view: &LookView,
+    (view, at): (&LookView, Option<Pointing>),
     tables: &Tables,
     workers: &impl Workers,
 ) -> Option<SimulatedSub> {
@@ -69,25 +73,28 @@ pub fn whole_sub(
         peak_factor: s.target.peak_factor,
         fwhm_arcsec,
         flat: view.flat,
+        at: at.or(s.pointing()),
     };
     let field = Field::new(spec, TRUTH_COLUMNS.min(size[0]).max(2), workers);
-    let sigma_px = star_sigma_px(fwhm_arcsec, scale);
-    let mut stars_by_row = vec![Vec::new(); size[1]];
-    let reach = REACH_SIGMAS * sigma_px + 1.0;
-    for (i, star) in field.stars.iter().enumerate() {
-        let y = size[1] as f64 / 2.0 - 0.5 - star.y_arcsec / scale;
-        let (from, to) = ((y - reach).floor().max(0.0) as usize, (y + reach).ceil().max(-1.0));
-        for row in stars_by_row.iter_mut().take((to + 1.0) as usize).skip(from) {
-            row.push(i);
-        }
-    }
     let wavelength = |name: &str| match name {
         "r" => 610.0,
         "g" => 540.0,
         "b" => 460.0,
         _ => 550.0,
     };
-    let rates = own.channels.iter().map(|ch| (*ch.nominal(), wavelength(ch.name))).collect();
+    let rates: Vec<(Rates, f64)> =
+        own.channels.iter().map(|ch| (*ch.nominal(), wavelength(ch.name))).collect();
+    let profile = StarProfile::new(fwhm_arcsec, scale);
+    let reach_px: Vec<f64> =
+        field.stars.iter().map(|star| reach_px(&profile, star, &rates)).collect();
+    let mut stars_by_row = vec![Vec::new(); size[1]];
+    for (i, (star, reach)) in field.stars.iter().zip(&reach_px).enumerate() {
+        let y = size[1] as f64 / 2.0 - 0.5 - star.y_arcsec / scale;
+        let (from, to) = ((y - reach).floor().max(0.0) as usize, (y + reach).ceil().max(-1.0));
+        for row in stars_by_row.iter_mut().take((to + 1.0) as usize).skip(from) {
+            row.push(i);
+        }
+    }
     let at = |name: &str| own.channels.iter().position(|ch| ch.name == name).unwrap_or(0);
     let mut pattern = [0; 4];
     if let Some(letters) = &c.sensor.cfa {
@@ -99,7 +106,7 @@ pub fn whole_sub(
         size,
         scale_arcsec: scale,
         sub_s: c.exposures[exposure].sub_s,
-        gain: path.instrument.gain,
+        gain: own.instrument.gain,
         offset_adu: c.sensor.offset_adu,
         most_adu: 2f64.powi(c.sensor.bits as i32) - 1.0,
         seed: view.seed,
@@ -107,8 +114,23 @@ pub fn whole_sub(
         pattern,
         field,
         stars_by_row,
-        sigma_px,
+        reach_px,
+        profile,
     })
+}
+
+/// All of a star's light in one colour, e-/s.
+fn star_e_per_s(star: &Star, rates: &Rates, wavelength_nm: f64) -> f64 {
+    rates.star_v0 * star_colour(star.temperature_k, wavelength_nm) * 10f64.powf(-0.4 * star.v_mag)
+}
+
+/// Out to where a star falls below a thousandth of the background in all colours, pixels.
+fn reach_px(profile: &StarProfile, star: &Star, rates: &[(Rates, f64)]) -> f64 {
+    let one = |(r, nm): &(Rates, f64)| {
+        let floor = 1e-3 * (r.background() + r.dark).max(1e-6);
+        profile.reach_px(star_e_per_s(star, r, *nm), floor)
+    };
+    rates.iter().filter_map(one).fold(0.0, f64::max) + 1.0
 }
 
 impl SimulatedSub {
@@ -117,12 +139,19 @@ impl SimulatedSub {
         let [width, height] = self.size;
         let mut rng: Pcg64Mcg = row_rng(self.seed, 0xFFFF, row);
         let y = (height as f64 / 2.0 - 0.5 - row as f64) * self.scale_arcsec;
-        // A row has at most two colours: what each collects at every column of the truth, and between the columns a straight line.
+        // A row has at most two colours: what each collects at every column of the truth, and
+        // between the columns a straight line.
         let truth = self.field.along(y);
         let base = [0, 1].map(|slot| {
             let rates = &self.rates[self.pattern[(row % 2) * 2 + slot]].0;
-            let of = |layers: &[f32; LAYERS]| -> f64 { layers.iter().zip(rates.target).map(|(a, b)| f64::from(*a) * b).sum() };
-            truth.columns.iter().map(|layers| of(layers) + rates.background() + rates.dark).collect::<Vec<f64>>()
+            let of = |layers: &[f32; LAYERS]| -> f64 {
+                layers.iter().zip(rates.target).map(|(a, b)| f64::from(*a) * b).sum()
+            };
+            truth
+                .columns
+                .iter()
+                .map(|layers| of(layers) + rates.background() + rates.dark)
+                .collect::<Vec<f64>>()
         });
         let mut light = vec![0f64; width];
         for (x, l) in light.iter_mut().enumerate() {
@@ -130,31 +159,32 @@ impl SimulatedSub {
             let colour = &base[x % 2];
             *l = colour[i] + (colour[i + 1] - colour[i]) * u;
         }
-        let reach = REACH_SIGMAS * self.sigma_px + 1.0;
-        let norm = 1.0 / (std::f64::consts::TAU * self.sigma_px * self.sigma_px);
         for &i in &self.stars_by_row[row] {
-            let star = &self.field.stars[i];
+            let (star, reach) = (&self.field.stars[i], self.reach_px[i]);
             let cx = star.x_arcsec / self.scale_arcsec + width as f64 / 2.0 - 0.5;
             let dy = row as f64 - (height as f64 / 2.0 - 0.5 - star.y_arcsec / self.scale_arcsec);
-            let v = 10f64.powf(-0.4 * star.v_mag) * norm;
-            let (from, to) = ((cx - reach).floor().max(0.0) as usize, ((cx + reach).ceil().max(-1.0) + 1.0) as usize);
-            // At its peak in each colour, with the row's own distance: what is left is a Gaussian along the row.
-            let row_g = v * (-(dy * dy) / (2.0 * self.sigma_px * self.sigma_px)).exp();
-            let mut peaks = [0.0; 3];
-            for (peak, (rates, nm)) in peaks.iter_mut().zip(&self.rates) {
-                *peak = rates.star_v0 * row_g * star_colour(star.temperature_k, *nm);
+            let (from, to) = (
+                (cx - reach).floor().max(0.0) as usize,
+                ((cx + reach).ceil().max(-1.0) + 1.0) as usize,
+            );
+            let mut all = [0.0; 3];
+            for (own, (rates, nm)) in all.iter_mut().zip(&self.rates) {
+                *own = star_e_per_s(star, rates, *nm);
             }
             for (x, l) in light.iter_mut().enumerate().take(to.min(width)).skip(from) {
                 let dx = x as f64 - cx;
-                *l += peaks[self.pattern[(row % 2) * 2 + x % 2]] * (-(dx * dx) / (2.0 * self.sigma_px * self.sigma_px)).exp();
+                *l += all[self.pattern[(row % 2) * 2 + x % 2]] * self.profile.at(dx * dx + dy * dy);
             }
         }
-        // Rounding to ADU below adds the quantisation noise that the gain point's read noise holds already.
-        let read_noise_e = (self.gain.read_noise_e.powi(2) - self.gain.e_per_adu.powi(2) / 12.0).max(0.0).sqrt();
+        // Rounding to ADU below adds the quantisation noise that the gain point's read noise holds
+        // already.
+        let read_noise_e =
+            (self.gain.read_noise_e.powi(2) - self.gain.e_per_adu.powi(2) / 12.0).max(0.0).sqrt();
         let stacking = Stacking { subs: 1.0, read_noise_e, full_scale_e: self.gain.full_scale_e };
         for (o, l) in out.iter_mut().zip(&light) {
             let e = stacking.stack_e(l * self.sub_s, deviates(&mut rng));
-            *o = (e / self.gain.e_per_adu + self.offset_adu).round().clamp(0.0, self.most_adu) as f32;
+            *o = (e / self.gain.e_per_adu + self.offset_adu).round().clamp(0.0, self.most_adu)
+                as f32;
         }
     }
 }

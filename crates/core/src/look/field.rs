@@ -1,12 +1,16 @@
-//! The truth: a procedural target on the sky, the same for every light path. Layers of light by quantity, dark lanes, and stars.
+//! The truth: a procedural target on the sky, the same for every light path. Layers of light by
+//! quantity, dark lanes, and stars.
 //!
-//! Every value is a pure function of seed and position, so that no order of work can change it. Structure finer than the star
-//! disc is left out instead of being blurred away.
+//! Every value is a pure function of seed and position, so that no order of work can change it.
+//! Structure finer than the star disc is left out instead of being blurred away.
 
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 
+use crate::library::stars::{CatalogueStar, Stars};
 use crate::light::lines::Quantity;
+use crate::path::target::temperature_from_b_v;
+use crate::scenario::pointing::Pointing;
 use crate::scenario::target::TargetKind;
 use crate::workers::Workers;
 
@@ -43,6 +47,8 @@ pub struct FieldSpec {
     pub fwhm_arcsec: f64,
     /// No structure: the target's mean everywhere, and no stars.
     pub flat: bool,
+    /// Where the field looks; its brighter stars are then the real ones.
+    pub at: Option<Pointing>,
 }
 
 /// The truth on a grid, to be read between its nodes.
@@ -57,7 +63,8 @@ pub struct Field {
     pub stars: Vec<Star>,
 }
 
-/// Stars per square degree brighter than V 8 (middle galactic latitudes, from memory) and their growth per magnitude.
+/// Stars per square degree brighter than V 8 (middle galactic latitudes, from memory) and their
+/// growth per magnitude.
 const STARS_V8_PER_DEG2: f64 = 1.0;
 
 const GROWTH_DEX_PER_MAG: f64 = 0.36;
@@ -66,9 +73,17 @@ const FAINTEST_V: f64 = 18.5;
 
 const MOST_STARS: usize = 60_000;
 
+/// Down to where the catalogue of stars is whole.
+const REAL_TO_V: f64 = 10.0;
+
+/// B - V of a star of which it is not known: about the sun's.
+const USUAL_B_V: f64 = 0.65;
+
 /// An integer hash (the finaliser of SplitMix64, Steele et al. 2014).
 fn hash(seed: u64, x: i64, y: i64) -> u64 {
-    let mut z = seed ^ (x as u64).wrapping_mul(0x9E37_79B9_7F4A_7C15) ^ (y as u64).wrapping_mul(0xC2B2_AE3D_27D4_EB4F);
+    let mut z = seed
+        ^ (x as u64).wrapping_mul(0x9E37_79B9_7F4A_7C15)
+        ^ (y as u64).wrapping_mul(0xC2B2_AE3D_27D4_EB4F);
     z = (z ^ (z >> 30)).wrapping_mul(0xBF58_476D_1CE4_E5B9);
     z = (z ^ (z >> 27)).wrapping_mul(0x94D0_49BB_1331_11EB);
     z ^ (z >> 31)
@@ -107,20 +122,28 @@ fn ridges(seed: u64, x: f64, y: f64, octaves: u32, sharp: f64) -> f64 {
 }
 
 impl Field {
-    /// Lays the truth out on a grid of `columns` across. `workers` does the rows; the truth does not depend on how.
+    /// Lays the truth out on a grid of `columns` across. `workers` does the rows; the truth does
+    /// not depend on how.
     pub fn new(spec: FieldSpec, columns: usize, workers: &impl Workers) -> Self {
-        let rows = ((columns as f64) * spec.size_arcsec[1] / spec.size_arcsec[0]).round().max(2.0) as usize;
+        let rows = ((columns as f64) * spec.size_arcsec[1] / spec.size_arcsec[0]).round().max(2.0)
+            as usize;
         let mut layers: [Vec<f32>; LAYERS] = Default::default();
         if spec.flat {
             layers.iter_mut().for_each(|l| *l = vec![1.0; columns * rows]);
             return Self { spec, columns, rows, layers, stars: Vec::new() };
         }
         // Octaves until a feature is as small as a star.
-        let octaves = ((spec.object_arcsec / 2.5 / spec.fwhm_arcsec).log2().floor().clamp(1.0, 7.0)) as u32;
+        let octaves =
+            ((spec.object_arcsec / 2.5 / spec.fwhm_arcsec).log2().floor().clamp(1.0, 7.0)) as u32;
         let row = |j: usize| -> Vec<[f64; LAYERS]> {
-            let y = (0.5 - (j as f64 + 0.5) / rows as f64) * spec.size_arcsec[1] / spec.object_arcsec;
-            let x = |i: usize| ((i as f64 + 0.5) / columns as f64 - 0.5) * spec.size_arcsec[0] / spec.object_arcsec;
-            (0..columns).map(|i| structure(spec.kind, u64::from(spec.seed), x(i), y, octaves)).collect()
+            let y =
+                (0.5 - (j as f64 + 0.5) / rows as f64) * spec.size_arcsec[1] / spec.object_arcsec;
+            let x = |i: usize| {
+                ((i as f64 + 0.5) / columns as f64 - 0.5) * spec.size_arcsec[0] / spec.object_arcsec
+            };
+            (0..columns)
+                .map(|i| structure(spec.kind, u64::from(spec.seed), x(i), y, octaves))
+                .collect()
         };
         for values in workers.each(rows, &row).into_iter().flatten() {
             layers.iter_mut().zip(values).for_each(|(layer, v)| layer.push(v.max(0.0) as f32));
@@ -143,11 +166,13 @@ impl Field {
         &self.spec
     }
 
-    /// Relative brightness of all layers at a position from the centre, arcsec right and up, between the nodes by both axes.
+    /// Relative brightness of all layers at a position from the centre, arcsec right and up,
+    /// between the nodes by both axes.
     pub fn at(&self, x_arcsec: f64, y_arcsec: f64) -> [f32; LAYERS] {
         let gx = (x_arcsec / self.spec.size_arcsec[0] + 0.5) * self.columns as f64 - 0.5;
         let gy = (0.5 - y_arcsec / self.spec.size_arcsec[1]) * self.rows as f64 - 0.5;
-        let (gx, gy) = (gx.clamp(0.0, (self.columns - 1) as f64), gy.clamp(0.0, (self.rows - 1) as f64));
+        let (gx, gy) =
+            (gx.clamp(0.0, (self.columns - 1) as f64), gy.clamp(0.0, (self.rows - 1) as f64));
         let (i, j) = ((gx as usize).min(self.columns - 2), (gy as usize).min(self.rows - 2));
         let (u, v) = ((gx - i as f64) as f32, (gy - j as f64) as f32);
         let k = j * self.columns + i;
@@ -181,8 +206,12 @@ impl FieldRow {
 impl Field {
     /// The truth along the line at `y_arcsec`.
     pub fn along(&self, y_arcsec: f64) -> FieldRow {
-        let middle = |i: usize| ((i as f64 + 0.5) / self.columns as f64 - 0.5) * self.spec.size_arcsec[0];
-        FieldRow { columns: (0..self.columns).map(|i| self.at(middle(i), y_arcsec)).collect(), size_arcsec: self.spec.size_arcsec[0] }
+        let middle =
+            |i: usize| ((i as f64 + 0.5) / self.columns as f64 - 0.5) * self.spec.size_arcsec[0];
+        FieldRow {
+            columns: (0..self.columns).map(|i| self.at(middle(i), y_arcsec)).collect(),
+            size_arcsec: self.spec.size_arcsec[0],
+        }
     }
 }
 
@@ -212,9 +241,17 @@ fn structure(kind: TargetKind, seed: u64, x: f64, y: f64, octaves: u32) -> [f64;
             [ha, oiii, sii, ha, 0.3 * fill]
         }
         TargetKind::SupernovaRemnant => {
-            let arc = (-((r - 0.36) / 0.14).powi(2)).exp() * (0.35 + 0.65 * (0.5 + 0.5 * (y.atan2(x) - 0.6).cos()));
-            let thread =
-                |s: u64, f: f64| ridges(seed ^ s, x * f + 0.25 * fractal(seed ^ (s + 9), x * 3.0, y * 3.0, 2), y * f, octaves, 4.0);
+            let arc = (-((r - 0.36) / 0.14).powi(2)).exp()
+                * (0.35 + 0.65 * (0.5 + 0.5 * (y.atan2(x) - 0.6).cos()));
+            let thread = |s: u64, f: f64| {
+                ridges(
+                    seed ^ s,
+                    x * f + 0.25 * fractal(seed ^ (s + 9), x * 3.0, y * 3.0, 2),
+                    y * f,
+                    octaves,
+                    4.0,
+                )
+            };
             let shared = thread(1, 4.5);
             let ha = arc * (0.12 + 1.5 * shared + 0.6 * thread(2, 9.0));
             let oiii = arc * (0.08 + 1.6 * thread(3, 4.0));
@@ -225,10 +262,17 @@ fn structure(kind: TargetKind, seed: u64, x: f64, y: f64, octaves: u32) -> [f64;
             let glow = |cx: f64, cy: f64, w: f64| (-((x - cx).hypot(y - cy) / w)).exp();
             let dust = 0.25 + cloud(1, 2.6).powf(1.8) * 1.6;
             let light = glow(-0.08, 0.05, 0.16) + 0.7 * glow(0.16, -0.12, 0.12) + 0.08;
-            [0.3 * cloud(2, 3.0), 0.0, 0.2 * cloud(3, 3.0), 0.3 * cloud(2, 3.0), light * dust * lane(4)]
+            [
+                0.3 * cloud(2, 3.0),
+                0.0,
+                0.2 * cloud(3, 3.0),
+                0.3 * cloud(2, 3.0),
+                light * dust * lane(4),
+            ]
         }
         TargetKind::Galaxy | TargetKind::GalaxyWithHIi => {
-            // Tilted to an axial ratio of 0.6; logarithmic arms of 33 degrees pitch (its tangent is twice that of 18).
+            // Tilted to an axial ratio of 0.6; logarithmic arms of 33 degrees pitch (its tangent is
+            // twice that of 18).
             let (u, v) = (x * 0.86 + y * 0.5, (y * 0.86 - x * 0.5) / 0.6);
             let d = u.hypot(v);
             let phase = 2.0 * (v.atan2(u) - d.max(1e-3).ln() / 18f64.to_radians().tan() * 0.5);
@@ -237,7 +281,10 @@ fn structure(kind: TargetKind, seed: u64, x: f64, y: f64, octaves: u32) -> [f64;
             let bulge = (-(d / 0.035).powi(2)).exp();
             let grain = 0.55 + 0.9 * cloud(1, 9.0);
             let stars = disc * (0.35 + 1.1 * arms) * grain + 1.6 * bulge;
-            let knots = ridges(seed ^ 2, x * 11.0, y * 11.0, octaves.min(4), 9.0) * arms * disc.sqrt() * 2.5;
+            let knots = ridges(seed ^ 2, x * 11.0, y * 11.0, octaves.min(4), 9.0)
+                * arms
+                * disc.sqrt()
+                * 2.5;
             let lit = if kind == TargetKind::GalaxyWithHIi { knots } else { 0.3 * disc * arms };
             [lit, 0.5 * lit, 0.6 * lit, lit, stars]
         }
@@ -254,7 +301,8 @@ fn structure(kind: TargetKind, seed: u64, x: f64, y: f64, octaves: u32) -> [f64;
     }
 }
 
-/// Scales a layer so that its mean over the part of interest (where it is at least a quarter of its brightest tenth) is one.
+/// Scales a layer so that its mean over the part of interest (where it is at least a quarter of its
+/// brightest tenth) is one.
 fn normalise(layer: &mut [f32]) {
     let mut sorted: Vec<f32> = layer.iter().step_by(7).copied().collect();
     sorted.sort_by(f32::total_cmp);
@@ -270,7 +318,8 @@ fn normalise(layer: &mut [f32]) {
     }
 }
 
-/// Bends the brightest tenth of each layer so that its very brightest part is the peak; the rest stays as it is.
+/// Bends the brightest tenth of each layer so that its very brightest part is the peak; the rest
+/// stays as it is.
 fn reach_peak(spec: &FieldSpec, layers: &mut [Vec<f32>; LAYERS]) {
     if spec.peak_factor <= 1.0 {
         return;
@@ -293,7 +342,8 @@ fn reach_peak(spec: &FieldSpec, layers: &mut [Vec<f32>; LAYERS]) {
     }
 }
 
-/// Stars over the field: counts that grow by a factor per magnitude, uniform positions, a cluster's in a heap.
+/// Stars over the field: counts that grow by a factor per magnitude, uniform positions, a cluster's
+/// in a heap.
 fn stars(spec: &FieldSpec) -> Vec<Star> {
     let mut rng = Pcg64Mcg::seed_from_u64(u64::from(spec.seed) ^ 0x5745_4152);
     let deg2 = spec.size_arcsec[0] * spec.size_arcsec[1] / 3600.0f64.powi(2);
@@ -308,81 +358,55 @@ fn stars(spec: &FieldSpec) -> Vec<Star> {
             let (mut x, mut y) = ((a - 0.5) * spec.size_arcsec[0], (b - 0.5) * spec.size_arcsec[1]);
             if i >= count {
                 let radius = 0.12 * spec.object_arcsec * (-2.0 * (1.0 - a).max(1e-9).ln()).sqrt();
-                (x, y) = (radius * (std::f64::consts::TAU * b).cos(), radius * (std::f64::consts::TAU * b).sin());
+                (x, y) = (
+                    radius * (std::f64::consts::TAU * b).cos(),
+                    radius * (std::f64::consts::TAU * b).sin(),
+                );
             }
             let temperature_k = 3200.0 * (rng.random_range(0.0..1.0f64) * 1.35).exp();
-            Star { x_arcsec: x, y_arcsec: y, v_mag: if i >= count { v_mag - 3.0 } else { v_mag }, temperature_k }
+            Star {
+                x_arcsec: x,
+                y_arcsec: y,
+                v_mag: if i >= count { v_mag - 3.0 } else { v_mag },
+                temperature_k,
+            }
         })
         .collect();
-    // One star bright enough to show a ghost, off the middle.
-    if let Some(first) = out.first_mut() {
-        *first = Star { x_arcsec: -0.27 * spec.object_arcsec, y_arcsec: 0.22 * spec.object_arcsec, v_mag: 7.0, temperature_k: 9000.0 };
+    if let Some(at) = &spec.at {
+        // The brighter stars are those that stand there, the others as many as usual.
+        out.retain(|s| s.v_mag > REAL_TO_V);
+        out.extend(real_stars(spec, at));
+    } else if let Some(first) = out.first_mut() {
+        // One star bright enough to show a ghost, off the middle.
+        *first = Star {
+            x_arcsec: -0.27 * spec.object_arcsec,
+            y_arcsec: 0.22 * spec.object_arcsec,
+            v_mag: 7.0,
+            temperature_k: 9000.0,
+        };
     }
     out.sort_by(|a, b| a.v_mag.total_cmp(&b.v_mag));
     out
 }
 
-#[cfg(test)]
-mod tests {
-    use super::*;
-    use crate::workers::SingleThread;
-
-    fn spec(kind: TargetKind) -> FieldSpec {
-        FieldSpec { kind, seed: 5, size_arcsec: [600.0, 600.0], object_arcsec: 600.0, peak_factor: 8.0, fwhm_arcsec: 2.5, flat: false }
-    }
-
-    #[test]
-    fn the_same_seed_is_the_same_sky_and_another_is_another() {
-        let at = |seed| Field::new(FieldSpec { seed, ..spec(TargetKind::HIiRegion) }, 64, &SingleThread).at(37.0, -81.0);
-        assert_eq!(at(5), at(5));
-        assert_ne!(at(5), at(6));
-    }
-
-    #[test]
-    fn the_part_of_interest_is_about_one_and_the_core_is_the_peak() {
-        for kind in [TargetKind::HIiRegion, TargetKind::SupernovaRemnant, TargetKind::GalaxyWithHIi, TargetKind::ReflectionNebula] {
-            let f = Field::new(spec(kind), 200, &SingleThread);
-            let most = f.layers.iter().flatten().copied().fold(0.0, f32::max);
-            assert!(most >= 7.5, "{kind:?}: {most}");
-            let main = if kind == TargetKind::ReflectionNebula { 4 } else { 0 };
-            let mean = f.layers[main].iter().sum::<f32>() / f.layers[main].len() as f32;
-            assert!((0.05..1.3).contains(&mean), "{kind:?}: {mean}");
-        }
-    }
-
-    #[test]
-    fn stars_grow_in_number_with_magnitude() {
-        let f = Field::new(FieldSpec { size_arcsec: [7200.0, 7200.0], ..spec(TargetKind::HIiRegion) }, 16, &SingleThread);
-        let up_to = |m: f64| f.stars.iter().filter(|s| s.v_mag < m).count() as f64;
-        let growth = up_to(16.0) / up_to(15.0);
-        assert!((growth / 10f64.powf(0.36) - 1.0).abs() < 0.1, "{growth}");
-    }
-
-    #[test]
-    fn a_line_across_is_the_field_itself() {
-        let f = Field::new(spec(TargetKind::HIiRegion), 64, &SingleThread);
-        for y in [-250.0, 0.0, 33.3, 280.0] {
-            let row = f.along(y);
-            for x in [-299.9, -120.0, 0.0, 77.7, 299.9] {
-                let (i, u) = row.place(x);
-                for (layer, there) in f.at(x, y).iter().enumerate() {
-                    let (a, b) = (f64::from(row.columns[i][layer]), f64::from(row.columns[i + 1][layer]));
-                    assert!((a + (b - a) * u - f64::from(*there)).abs() < 1e-5, "{x} {y} {layer}");
-                }
-            }
-        }
-    }
-
-    #[test]
-    fn a_cluster_has_its_stars_and_they_are_three_magnitudes_brighter() {
-        let field = Field::new(spec(TargetKind::HIiRegion), 16, &SingleThread);
-        let cluster = Field::new(spec(TargetKind::Cluster), 16, &SingleThread);
-        assert_eq!(cluster.stars.len(), field.stars.len() + 180);
-        let up_to = |f: &Field, m: f64| f.stars.iter().filter(|s| s.v_mag < m).count();
-        // All of them end three magnitudes above the faintest of the field, and none outshines the sky's brightest.
-        assert!(up_to(&cluster, 15.5) >= up_to(&field, 15.5) + 180, "{}", up_to(&cluster, 15.5));
-        assert!(up_to(&cluster, 8.0) < 12, "{}", up_to(&cluster, 8.0));
-        let middle = cluster.stars.iter().filter(|s| s.x_arcsec.hypot(s.y_arcsec) < 150.0).count();
-        assert!(middle > 120, "they crowd in the middle: {middle}");
-    }
+/// The catalogue's stars down to [`REAL_TO_V`] over the field.
+fn real_stars(spec: &FieldSpec, at: &Pointing) -> Vec<Star> {
+    let [half_width, half_height] = spec.size_arcsec.map(|a| a / 2.0);
+    let radius_deg = half_width.hypot(half_height) / 3600.0;
+    let place = |s: CatalogueStar| {
+        let [x_arcsec, y_arcsec] = at.right_up_arcsec(s.ra_deg, s.dec_deg)?;
+        let inside = x_arcsec.abs() <= half_width && y_arcsec.abs() <= half_height;
+        inside.then(|| Star {
+            x_arcsec,
+            y_arcsec,
+            v_mag: s.v_mag,
+            temperature_k: temperature_from_b_v(s.b_v.unwrap_or(USUAL_B_V)),
+        })
+    };
+    let around = Stars::nameless().around(at.ra_deg, at.dec_deg, radius_deg, REAL_TO_V);
+    around.into_iter().filter_map(place).collect()
 }
+
+#[cfg(test)]
+#[path = "field_tests.rs"]
+mod tests;

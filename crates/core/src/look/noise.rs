@@ -1,15 +1,18 @@
-//! Counting noise: electrons that a stack of subs collects, drawn so that a longer stack of the same seed is the same picture, cleaner.
+//! Counting noise: electrons that a stack of subs collects, drawn so that a longer stack of the
+//! same seed is the same picture, cleaner.
 
 use rand::{Rng, SeedableRng};
 use rand_distr::{Distribution, StandardNormal};
 use rand_pcg::Pcg64Mcg;
 
-/// Below this expectation a Poisson count is drawn exactly; above it a normal deviate with the Poisson's skew serves.
+/// Below this expectation a Poisson count is drawn exactly; above it a normal deviate with the
+/// Poisson's skew serves.
 const EXACT_BELOW: f64 = 10.0;
 
 /// A generator of its own for one row of one plane: what it draws depends on nothing else.
 pub fn row_rng(seed: u32, plane: u64, row: usize) -> Pcg64Mcg {
-    // Every bit of all three counts: one is stirred before the next is added (the finisher of SplitMix64, Steele et al. 2014).
+    // Every bit of all three counts: one is stirred before the next is added (the finisher of
+    // SplitMix64, Steele et al. 2014).
     let stirred = [plane, row as u64].into_iter().fold(stir(u64::from(seed)), |h, x| stir(h ^ x));
     Pcg64Mcg::seed_from_u64(stirred)
 }
@@ -33,26 +36,33 @@ pub struct Stacking {
 }
 
 impl Stacking {
-    /// Sum of the subs of a pixel whose sub holds `sub_e` electrons: Poisson counts and read noise, each sub clipped at full scale.
+    /// Sum of the subs of a pixel whose sub holds `sub_e` electrons: Poisson counts and read noise,
+    /// each sub clipped at full scale.
     ///
-    /// The sum of N Poisson counts of mean m is a Poisson count of mean N m, and the read noises add in quadrature: one pair of
-    /// normal deviates gives the stack, and the same pair a longer stack of the same picture.
+    /// The sum of N Poisson counts of mean m is a Poisson count of mean N m, and the read noises
+    /// add in quadrature: one pair of normal deviates gives the stack, and the same pair a longer
+    /// stack of the same picture.
     pub fn stack_e(&self, sub_e: f64, [z, y]: [f64; 2]) -> f64 {
         if sub_e >= self.full_scale_e {
             return self.full_scale_e * self.subs;
         }
         let mean = sub_e * self.subs;
-        let count = if mean < EXACT_BELOW { exact(mean, z) } else { mean + mean.sqrt() * z + (z * z - 1.0) / 6.0 };
+        let count = if mean < EXACT_BELOW {
+            exact(mean, z)
+        } else {
+            mean + mean.sqrt() * z + (z * z - 1.0) / 6.0
+        };
         (count + self.read_noise_e * self.subs.sqrt() * y).min(self.full_scale_e * self.subs)
     }
 }
 
 impl Stacking {
-    /// A row of pixels of `e_per_s` in subs of `sub_s`: as [`Self::stack_e`] of each, in single precision so that most of it runs
-    /// four pixels at a time.
+    /// A row of pixels of `e_per_s` in subs of `sub_s`: as [`Self::stack_e`] of each, in single
+    /// precision so that most of it runs four pixels at a time.
     pub fn stack_row(&self, e_per_s: &[f32], sub_s: f64, grain: &[[f32; 2]], out: &mut [f32]) {
         let (sub_s32, subs, full) = (sub_s as f32, self.subs as f32, self.full_scale_e as f32);
-        let (read, most) = ((self.read_noise_e * self.subs.sqrt()) as f32, (self.full_scale_e * self.subs) as f32);
+        let (read, most) =
+            ((self.read_noise_e * self.subs.sqrt()) as f32, (self.full_scale_e * self.subs) as f32);
         for ((o, r), [z, y]) in out.iter_mut().zip(e_per_s).zip(grain) {
             let mean = r * sub_s32 * subs;
             let counted = mean + mean.sqrt() * z + (z * z - 1.0) / 6.0 + read * y;
@@ -102,7 +112,10 @@ impl Grain {
 /// The share of a normal distribution below a deviate, to 1e-7 (Abramowitz & Stegun 1964, 26.2.17).
 fn normal_below(z: f64) -> f64 {
     let t = 1.0 / (1.0 + 0.231_641_9 * z.abs());
-    let sum = t * (0.319_381_530 + t * (-0.356_563_782 + t * (1.781_477_937 + t * (-1.821_255_978 + t * 1.330_274_429))));
+    let sum = t
+        * (0.319_381_530
+            + t * (-0.356_563_782
+                + t * (1.781_477_937 + t * (-1.821_255_978 + t * 1.330_274_429))));
     let above = (-0.5 * z * z).exp() / (2.0 * std::f64::consts::PI).sqrt() * sum;
     if z < 0.0 { above } else { 1.0 - above }
 }
@@ -146,24 +159,37 @@ mod tests {
     fn statistics(sub_e: f64, subs: f64, read: f64) -> (f64, f64) {
         let n = 40_000;
         let mut rng = row_rng(1, 0, 0);
-        let draws: Vec<f64> = (0..n).map(|_| stacking(subs, read, 1e9).stack_e(sub_e, deviates(&mut rng))).collect();
+        let draws: Vec<f64> =
+            (0..n).map(|_| stacking(subs, read, 1e9).stack_e(sub_e, deviates(&mut rng))).collect();
         let mean = draws.iter().sum::<f64>() / f64::from(n);
         (mean, draws.iter().map(|d| (d - mean).powi(2)).sum::<f64>() / f64::from(n - 1))
     }
 
     #[test]
     fn mean_and_variance_are_those_of_the_counts() {
-        for (sub_e, subs, read) in
-            [(0.02, 10.0, 0.0), (3.0, 1.0, 1.5), (1.3, 9.0, 0.0), (11.0, 1.0, 0.0), (8.0, 40.0, 2.0), (500.0, 3.0, 3.0)]
-        {
+        for (sub_e, subs, read) in [
+            (0.02, 10.0, 0.0),
+            (3.0, 1.0, 1.5),
+            (1.3, 9.0, 0.0),
+            (11.0, 1.0, 0.0),
+            (8.0, 40.0, 2.0),
+            (500.0, 3.0, 3.0),
+        ] {
             let (mean, variance) = statistics(sub_e, subs, read);
             let (want_mean, want_variance) = (sub_e * subs, sub_e * subs + read * read * subs);
-            assert!((mean - want_mean).abs() < 5.0 * (want_variance / 40_000.0).sqrt(), "{sub_e}: {mean}");
-            assert!((variance / want_variance - 1.0).abs() < 0.05, "{sub_e}: {variance} {want_variance}");
+            assert!(
+                (mean - want_mean).abs() < 5.0 * (want_variance / 40_000.0).sqrt(),
+                "{sub_e}: {mean}"
+            );
+            assert!(
+                (variance / want_variance - 1.0).abs() < 0.05,
+                "{sub_e}: {variance} {want_variance}"
+            );
         }
     }
 
-    /// The counts at the quantiles of the deviates are Poisson's: shares of each count against the formula.
+    /// The counts at the quantiles of the deviates are Poisson's: shares of each count against the
+    /// formula.
     #[test]
     fn few_electrons_are_counted_exactly() {
         let (mean, n) = (2.5, 60_000);
@@ -176,7 +202,10 @@ mod tests {
         let mut p = (-mean).exp();
         for (k, count) in seen.iter().enumerate().take(8) {
             let want = p * f64::from(n);
-            assert!((f64::from(*count) - want).abs() < 5.0 * want.sqrt(), "{k}: {count} against {want:.0}");
+            assert!(
+                (f64::from(*count) - want).abs() < 5.0 * want.sqrt(),
+                "{k}: {count} against {want:.0}"
+            );
             p *= mean / (k + 1) as f64;
         }
     }
@@ -193,7 +222,9 @@ mod tests {
 
     #[test]
     fn seeds_planes_and_rows_that_differ_in_any_bit_draw_differently() {
-        let first = |seed: u32, plane: u64, row: usize| deviates(&mut row_rng(seed, plane, row))[0].to_bits();
+        let first = |seed: u32, plane: u64, row: usize| {
+            deviates(&mut row_rng(seed, plane, row))[0].to_bits()
+        };
         let mut seen = std::collections::BTreeSet::from([first(1, 0, 0)]);
         for bit in 0..32 {
             assert!(seen.insert(first(1 ^ (1 << bit), 0, 0)) || bit == 0, "seed, bit {bit}");
@@ -221,7 +252,9 @@ mod tests {
         let mut rng = row_rng(7, 3, 2);
         let row: Vec<[f32; 2]> = (0..5).map(|_| deviates(&mut rng).map(|d| d as f32)).collect();
         assert_eq!(grain.deviates[10..15], row[..]);
-        assert!(grain.is_of(7, 3, [5, 4]) && !grain.is_of(8, 3, [5, 4]) && !grain.is_of(7, 3, [4, 5]));
+        assert!(
+            grain.is_of(7, 3, [5, 4]) && !grain.is_of(8, 3, [5, 4]) && !grain.is_of(7, 3, [4, 5])
+        );
     }
 
     #[test]

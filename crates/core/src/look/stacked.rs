@@ -1,5 +1,7 @@
-//! A look: the electrons of every contender over the crop, counted once, then stacked, shown and measured again and again.
+//! A look: the electrons of every contender over the crop, counted once, then stacked, shown and
+//! measured again and again.
 
+use crate::look::cast::cast;
 use crate::look::field::{Field, FieldSpec};
 use crate::look::ghost::{gradient, gradient_by_distance};
 use crate::look::palette;
@@ -19,7 +21,7 @@ use crate::scenario::check::Checked;
 use crate::scenario::field_error::FieldError;
 use crate::scenario::rig::Contender;
 use crate::signal::model::Model;
-use crate::signal::stack::subs_in;
+use crate::signal::stack::{kept, subs_in};
 use crate::workers::Workers;
 
 /// Pixels of all planes together up to which their grain is kept: eight bytes each.
@@ -30,7 +32,8 @@ fn plane_id(contender: usize, plane: usize) -> u64 {
     (contender as u64) << 8 | plane as u64
 }
 
-/// Pixels of all planes of a look together, at most: what is counted stands in memory with eight to sixteen bytes each.
+/// Pixels of all planes of a look together, at most: what is counted stands in memory with eight to
+/// sixteen bytes each.
 pub const MOST_PLANE_PIXELS: f64 = 40e6;
 
 /// Largest crop, pixels on a side.
@@ -46,8 +49,9 @@ pub struct Look {
     field: Arc<Field>,
     /// One entry a contender.
     pub contenders: Vec<Planes>,
-    gains: Vec<crate::path::sensor::GainPoint>,
-    /// The grain of every plane, contender by contender; none of a crop that is too large to keep it.
+    gains: Vec<Vec<crate::path::sensor::GainPoint>>,
+    /// The grain of every plane, contender by contender; none of a crop that is too large to keep
+    /// it.
     grain: Vec<Vec<Option<Arc<Grain>>>>,
 }
 
@@ -78,7 +82,8 @@ pub struct Measured {
     pub plane: String,
     /// The quantity it carries most of; null for none.
     pub quantity: Option<Quantity>,
-    /// Mean of the box in the whole stack, e- per pixel of the plane's own colour, as a user's own frames added up would show.
+    /// Mean of the box in the whole stack, e- per pixel of the plane's own colour, as a user's own
+    /// frames added up would show.
     pub mean_e: f64,
     /// Standard deviation of such a pixel in the box, e-.
     pub sigma_e: f64,
@@ -97,12 +102,19 @@ impl Look {
         Self::after(&[], scenario, view, tables, workers)
     }
 
-    /// The same, taking over from earlier looks what their pictures share with this one: the truth on the sky, and the grain of
-    /// equal seeds and sizes.
-    pub fn after(earlier: &[Arc<Self>], scenario: Checked, view: LookView, tables: &Tables, workers: &impl Workers) -> Self {
+    /// The same, taking over from earlier looks what their pictures share with this one: the truth
+    /// on the sky, and the grain of equal seeds and sizes.
+    pub fn after(
+        earlier: &[Arc<Self>],
+        scenario: Checked,
+        view: LookView,
+        tables: &Tables,
+        workers: &impl Workers,
+    ) -> Self {
         let model = Model::nominal(&scenario, tables);
         let s = scenario.scenario();
-        let finest = model.paths.iter().map(|p| p.instrument.scale_arcsec).fold(f64::INFINITY, f64::min);
+        let finest =
+            model.paths.iter().map(|p| p.instrument.scale_arcsec).fold(f64::INFINITY, f64::min);
         let size = view.field_arcsec.min(MOST_PIXELS * finest);
         let fwhm_arcsec = view.star_fwhm_arcsec(s);
         let spec = FieldSpec {
@@ -113,26 +125,45 @@ impl Look {
             peak_factor: s.target.peak_factor,
             fwhm_arcsec,
             flat: view.flat,
+            at: s.pointing(),
         };
         let columns = ((size / fwhm_arcsec * 1.2) as usize).clamp(48, TRUTH_COLUMNS);
         // The truth on the sky does not know what shines before it.
         let known = earlier.iter().map(|l| &l.field).find(|f| f.is_of(&spec, columns)).cloned();
         let field = known.unwrap_or_else(|| Arc::new(Field::new(spec, columns, workers)));
-        let contenders: Vec<Planes> =
-            workers.each(s.contenders.len(), &|i| Planes::new(s, &s.contenders[i], &model.paths[i], &field, &view));
-        let gains = model.paths.iter().map(|p| p.instrument.gain).collect();
-        let pixels: usize = contenders.iter().flat_map(|c| &c.planes).map(|p| p.e_per_s.len()).sum();
-        let list: Vec<(usize, usize)> = contenders.iter().enumerate().flat_map(|(i, c)| (0..c.planes.len()).map(move |k| (i, k))).collect();
+        let contenders: Vec<Planes> = workers.each(s.contenders.len(), &|i| {
+            Planes::new(s, &s.contenders[i], &model.paths[i], &field, &view)
+        });
+        let gains = model
+            .paths
+            .iter()
+            .map(|p| p.exposures.iter().map(|e| e.instrument.gain).collect())
+            .collect();
+        let pixels: usize =
+            contenders.iter().flat_map(|c| &c.planes).map(|p| p.e_per_s.len()).sum();
+        let list: Vec<(usize, usize)> = contenders
+            .iter()
+            .enumerate()
+            .flat_map(|(i, c)| (0..c.planes.len()).map(move |k| (i, k)))
+            .collect();
         let kept = |seed: u32, plane: u64, size: [usize; 2]| {
-            earlier.iter().flat_map(|l| l.grain.iter().flatten().flatten()).find(|g| g.is_of(seed, plane, size)).cloned()
+            earlier
+                .iter()
+                .flat_map(|l| l.grain.iter().flatten().flatten())
+                .find(|g| g.is_of(seed, plane, size))
+                .cloned()
         };
         let of = |at: usize| {
             let (i, k) = list[at];
             let (plane, size) = (plane_id(i, k), contenders[i].size);
-            (pixels <= MOST_GRAIN).then(|| kept(view.seed, plane, size).unwrap_or_else(|| Arc::new(Grain::new(view.seed, plane, size))))
+            (pixels <= MOST_GRAIN).then(|| {
+                kept(view.seed, plane, size)
+                    .unwrap_or_else(|| Arc::new(Grain::new(view.seed, plane, size)))
+            })
         };
         let mut all = workers.each(list.len(), &of).into_iter();
-        let grain = contenders.iter().map(|c| all.by_ref().take(c.planes.len()).collect()).collect();
+        let grain =
+            contenders.iter().map(|c| all.by_ref().take(c.planes.len()).collect()).collect();
         Self { scenario, view, field, contenders, gains, grain }
     }
 
@@ -141,7 +172,8 @@ impl Look {
         self.contenders.iter().flat_map(|c| &c.planes).map(|p| p.e_per_s.len()).sum()
     }
 
-    /// Checks, before anything is counted, that the pictures of a question are not too large together.
+    /// Checks, before anything is counted, that the pictures of a question are not too large
+    /// together.
     ///
     /// # Errors
     /// [`MOST_PLANE_PIXELS`] is passed: the field that would have to shrink, and to what.
@@ -151,13 +183,18 @@ impl Look {
         let finest = s.contenders.iter().map(scale).fold(f64::INFINITY, f64::min);
         let size = view.field_arcsec.min(MOST_PIXELS * finest);
         let planes = |c: &Contender| (c.exposures.len() * c.sensor.channels().len()) as f64;
-        let pixels: f64 = s.contenders.iter().map(|c| (size / scale(c)).round().max(8.0).powi(2) * planes(c)).sum();
+        let pixels: f64 = s
+            .contenders
+            .iter()
+            .map(|c| (size / scale(c)).round().max(8.0).powi(2) * planes(c))
+            .sum();
         if pixels <= MOST_PLANE_PIXELS {
             return Ok(());
         }
         let fits = size * (MOST_PLANE_PIXELS / pixels).sqrt();
         let message = format!(
-            "the pictures of these paths would hold {:.0} million pixels together; {:.0} million are accepted: give at most {:.0} arcsec, \
+            "the pictures of these paths would hold {:.0} million pixels together; {:.0} million \
+                are accepted: give at most {:.0} arcsec, \
              or fewer paths",
             pixels / 1e6,
             MOST_PLANE_PIXELS / 1e6,
@@ -166,23 +203,25 @@ impl Look {
         Err(FieldError { path: "view.field_arcsec".into(), message })
     }
 
-    /// Subs of an exposure after a share of the scenario's time; at least one.
+    /// Subs of an exposure that are kept after a share of the scenario's time; at least one.
     fn subs(&self, contender: usize, exposure: usize, time_fraction: f64) -> f64 {
         let s = self.scenario.scenario();
         let c = &s.contenders[contender];
         let e = &c.exposures[exposure];
-        subs_in(s.total_s * e.share * time_fraction, e.sub_s, c.overhead_s_per_sub + c.sensor.readout_s).max(1.0)
+        let taken = subs_in(s.total_s * e.share * time_fraction, e.sub_s, c.between_s());
+        kept(taken, e.sub_s, c.loss_per_hour).max(1.0)
     }
 
     /// Stacks one plane. A colour array's pixel sees its channel in its share of the dithered subs.
     pub fn stack(&self, contender: usize, plane: usize, time_fraction: f64, truth: bool) -> Stack {
         let planes = &self.contenders[contender];
         let p = &planes.planes[plane];
-        let gain = &self.gains[contender];
+        let gain = &self.gains[contender][p.exposure];
         let sub_s = self.scenario.scenario().contenders[contender].exposures[p.exposure].sub_s;
         let subs = self.subs(contender, p.exposure, time_fraction) * p.share;
         let width = planes.size[0];
-        let stacking = Stacking { subs, read_noise_e: gain.read_noise_e, full_scale_e: gain.full_scale_e };
+        let stacking =
+            Stacking { subs, read_noise_e: gain.read_noise_e, full_scale_e: gain.full_scale_e };
         let mut e = vec![0f32; p.e_per_s.len()];
         if truth {
             for (o, r) in e.iter_mut().zip(&p.e_per_s) {
@@ -191,9 +230,11 @@ impl Look {
         } else if let Some(grain) = &self.grain[contender][plane] {
             stacking.stack_row(&p.e_per_s, sub_s, &grain.deviates, &mut e);
         } else {
-            for (row, (out, rates)) in e.chunks_mut(width).zip(p.e_per_s.chunks(width)).enumerate() {
+            for (row, (out, rates)) in e.chunks_mut(width).zip(p.e_per_s.chunks(width)).enumerate()
+            {
                 let mut rng = row_rng(self.view.seed, plane_id(contender, plane), row);
-                let drawn: Vec<[f32; 2]> = rates.iter().map(|_| deviates(&mut rng).map(|d| d as f32)).collect();
+                let drawn: Vec<[f32; 2]> =
+                    rates.iter().map(|_| deviates(&mut rng).map(|d| d as f32)).collect();
                 stacking.stack_row(rates, sub_s, &drawn, out);
             }
         }
@@ -205,23 +246,34 @@ impl Look {
         let planes = &self.contenders[contender];
         let colours = planes.colours(view.palette, view.single);
         let used: Vec<usize> = {
-            let mut used: Vec<usize> = colours.all().flat_map(|m| m.parts.iter().map(|p| p.0)).collect();
+            let mut used: Vec<usize> =
+                colours.all().flat_map(|m| m.parts.iter().map(|p| p.0)).collect();
             used.sort_unstable();
             used.dedup();
             used
         };
-        let stacks: Vec<(usize, Stack)> = used.iter().map(|&i| (i, self.stack(contender, i, view.time_fraction, view.truth))).collect();
+        let stacks: Vec<(usize, Stack)> = used
+            .iter()
+            .map(|&i| (i, self.stack(contender, i, view.time_fraction, view.truth)))
+            .collect();
         // A table of the stretch: a byte for each of 4096 steps.
-        let table: Vec<u8> =
-            (0..4096).map(|i| (stretched(f64::from(i) / 4095.0, view.stretch, view.strength) * 255.0).round() as u8).collect();
+        let table: Vec<u8> = (0..4096)
+            .map(|i| {
+                (stretched(f64::from(i) / 4095.0, view.stretch, view.strength) * 255.0).round()
+                    as u8
+            })
+            .collect();
         let brightest = palette::brightest(&colours);
         let levels = |mix: &palette::Mix, brightest: Option<f64>| -> Vec<u8> {
             let scaling = palette::scaling(mix, view.matched, brightest, white);
-            let terms = mix
-                .parts
-                .iter()
-                .filter_map(|(i, w)| stacks.iter().find(|s| s.0 == *i).map(|s| (&s.1, w * scaling.gain / (s.1.subs * s.1.sub_s))));
-            let mut sum = vec![-(scaling.black * scaling.gain) as f32; planes.size[0] * planes.size[1]];
+            let terms = mix.parts.iter().filter_map(|(i, w)| {
+                stacks
+                    .iter()
+                    .find(|s| s.0 == *i)
+                    .map(|s| (&s.1, w * scaling.gain / (s.1.subs * s.1.sub_s)))
+            });
+            let mut sum =
+                vec![-(scaling.black * scaling.gain) as f32; planes.size[0] * planes.size[1]];
             for (stack, w) in terms {
                 let w = w as f32;
                 sum.iter_mut().zip(&stack.e).for_each(|(s, e)| *s += e * w);
@@ -233,7 +285,8 @@ impl Look {
         for (k, mix) in colours.rgb.iter().enumerate() {
             let Some(mix) = mix else { continue };
             // Channels made of the same planes are the same: grey and H-O-O draw them once.
-            let same = (0..k).find(|&j| colours.rgb[j].as_ref().is_some_and(|m| m.parts == mix.parts));
+            let same =
+                (0..k).find(|&j| colours.rgb[j].as_ref().is_some_and(|m| m.parts == mix.parts));
             let own = match same.and_then(|j| shown.iter().find(|s| s.0 == j)) {
                 Some((_, levels)) => levels.clone(),
                 None => levels(mix, brightest),
@@ -261,8 +314,13 @@ impl Look {
     pub fn measure(&self, contender: usize, at: BoxArcsec, time_fraction: f64) -> Vec<Measured> {
         let planes = &self.contenders[contender];
         let [width, height] = planes.size;
-        let column = |x: f64| (x / planes.scale_arcsec + width as f64 / 2.0).round().clamp(0.0, width as f64) as usize;
-        let row = |y: f64| (height as f64 / 2.0 - y / planes.scale_arcsec).round().clamp(0.0, height as f64) as usize;
+        let column = |x: f64| {
+            (x / planes.scale_arcsec + width as f64 / 2.0).round().clamp(0.0, width as f64) as usize
+        };
+        let row = |y: f64| {
+            (height as f64 / 2.0 - y / planes.scale_arcsec).round().clamp(0.0, height as f64)
+                as usize
+        };
         let (x0, x1) = (column(at[0].min(at[2])), column(at[0].max(at[2])));
         let (y0, y1) = (row(at[1].max(at[3])), row(at[1].min(at[3])));
         let s = self.scenario.scenario();
@@ -271,14 +329,24 @@ impl Look {
             let inside = || (y0..y1).flat_map(move |j| (x0..x1).map(move |k| j * width + k));
             let n = (inside().count() as f64).max(1.0);
             let mean = inside().map(|k| f64::from(stack.e[k])).sum::<f64>() / n;
-            let variance = inside().map(|k| (f64::from(stack.e[k]) - mean).powi(2)).sum::<f64>() / (n - 1.0).max(1.0);
-            let target = inside().map(|k| f64::from(p.target_e_per_s[k])).sum::<f64>() / n * stack.subs * stack.sub_s;
-            let filter = s.contenders[contender].exposures[p.exposure].filter.as_ref().map_or("no filter", |f| f.name.as_str());
-            let quantity = Quantity::ALL.into_iter().filter(|q| p.of(*q) > 0.0).max_by(|a, b| p.of(*a).total_cmp(&p.of(*b)));
+            let variance = inside().map(|k| (f64::from(stack.e[k]) - mean).powi(2)).sum::<f64>()
+                / (n - 1.0).max(1.0);
+            let target = inside().map(|k| f64::from(p.target_e_per_s[k])).sum::<f64>() / n
+                * stack.subs
+                * stack.sub_s;
+            let filter = s.contenders[contender].exposures[p.exposure]
+                .filter
+                .as_ref()
+                .map_or("no filter", |f| f.name.as_str());
+            let quantity = Quantity::ALL
+                .into_iter()
+                .filter(|q| p.of(*q) > 0.0)
+                .max_by(|a, b| p.of(*a).total_cmp(&p.of(*b)));
             Measured {
                 plane: format!("{filter}, {}", p.channel),
                 quantity,
-                // A picture's pixel sees its colour in its share of the subs; a pixel of that colour is exposed in all of them.
+                // A picture's pixel sees its colour in its share of the subs; a pixel of that
+                // colour is exposed in all of them.
                 mean_e: mean / p.share,
                 sigma_e: (variance / p.share).sqrt(),
                 target_e: target / p.share,
@@ -297,16 +365,26 @@ impl Look {
             .map(|(i, planes)| {
                 let c = &s.contenders[i];
                 let square = (s.detail_arcsec / planes.scale_arcsec).powi(2);
-                let sides = planes.planes.iter().map(|p| (p, gradient(s, c, p.exposure, p.seen(square))));
+                let sides =
+                    planes.planes.iter().map(|p| (p, gradient(s, c, p.exposure, p.seen(square))));
                 let steepest = sides.max_by(|a, b| a.1.over_noise.total_cmp(&b.1.over_noise));
-                let by_distance = steepest.map_or(Vec::new(), |(p, _)| gradient_by_distance(s, c, p.exposure, p.seen(square)));
+                let by_distance = steepest.map_or(Vec::new(), |(p, _)| {
+                    gradient_by_distance(s, c, p.exposure, p.seen(square))
+                });
                 let steepest = steepest.map(|(_, g)| g);
-                let brightest = planes.ghosts.iter().flatten().max_by(|a, b| a.shows_from_v_mag.total_cmp(&b.shows_from_v_mag)).copied();
+                let brightest = planes
+                    .ghosts
+                    .iter()
+                    .flatten()
+                    .max_by(|a, b| a.shows_from_v_mag.total_cmp(&b.shows_from_v_mag))
+                    .copied();
                 LookWords {
                     size: planes.size,
                     scale_arcsec: planes.scale_arcsec,
-                    subs: (0..c.exposures.len()).map(|e| self.subs(i, e, view.time_fraction) as u32).collect(),
-                    cast: palette::cast(&planes.colours(view.palette, view.single), view.palette),
+                    subs: (0..c.exposures.len())
+                        .map(|e| self.subs(i, e, view.time_fraction) as u32)
+                        .collect(),
+                    cast: cast(&planes.colours(view.palette, view.single), view.palette),
                     ghosts: planes.ghosts.clone(),
                     ghost_text: ghost_words(brightest.as_ref(), planes, c),
                     gradient_text: steepest.as_ref().map_or(String::new(), gradient_words),

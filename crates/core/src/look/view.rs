@@ -5,21 +5,19 @@ use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
 use crate::light::units::FWHM_PER_SIGMA;
+use crate::path::sky::air::airmass;
 use crate::scenario::check::{Checker, FieldRange};
 use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
+use crate::signal::star::seeing_fwhm_arcsec;
 
 macro_rules! defaults {
     ($($name:ident: $type:ty = $value:expr;)*) => { $(fn $name() -> $type { $value })* };
 }
 
 defaults! {
-    field_arcsec: f64 = 600.0; time_fraction: f64 = 1.0; strength: f64 = 0.6; gap_mm: f64 = 15.0; seed: u32 = 1; ha: Quantity = Quantity::Ha;
-}
-
-/// Standard deviation of a star's image, pixels. A star narrower than a third of a pixel is drawn as wide as that.
-pub fn star_sigma_px(fwhm_arcsec: f64, scale_arcsec: f64) -> f64 {
-    (fwhm_arcsec / FWHM_PER_SIGMA / scale_arcsec).max(0.35)
+    field_arcsec: f64 = 600.0; time_fraction: f64 = 1.0; strength: f64 = 0.6; gap_mm: f64 = 15.0;
+    seed: u32 = 1; ha: Quantity = Quantity::Ha;
 }
 
 /// How the look is wanted.
@@ -97,7 +95,8 @@ impl Default for LookView {
 impl LookView {
     /// Full width at half maximum of a star, arcsec: seeing and guiding in quadrature.
     pub fn star_fwhm_arcsec(&self, s: &Scenario) -> f64 {
-        s.seeing_fwhm_arcsec.hypot(FWHM_PER_SIGMA * self.guiding_rms_arcsec)
+        let seeing = seeing_fwhm_arcsec(s.seeing_fwhm_arcsec, airmass(s.sky.target_altitude_deg));
+        seeing.hypot(FWHM_PER_SIGMA * self.guiding_rms_arcsec)
     }
 
     /// Checks every field.
@@ -122,7 +121,8 @@ impl LookView {
         c.within("view.moon_direction_deg", self.moon_direction_deg, -360.0, 360.0, "degrees");
     }
 
-    /// The view with what only changes noise, palette and stretch set aside: views that agree in this share their [`Look`].
+    /// The view with what only changes noise, palette and stretch set aside: views that agree in
+    /// this share their [`Look`].
     pub fn of_planes(&self) -> Self {
         Self {
             time_fraction: 1.0,

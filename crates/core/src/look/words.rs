@@ -1,7 +1,7 @@
 //! What there is to say about a crop: its ghosts, the slope of its sky, the cast of its colours.
 
+use crate::look::cast::Cast;
 use crate::look::ghost::{Ghost, Gradient, GradientPoint};
-use crate::look::palette::Cast;
 use crate::look::planes::Planes;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -30,16 +30,30 @@ pub struct LookWords {
     pub gradient_text: String,
 }
 
-pub(crate) fn ghost_words(brightest: Option<&Ghost>, planes: &Planes, c: &crate::scenario::rig::Contender) -> String {
+pub(crate) fn ghost_words(
+    brightest: Option<&Ghost>,
+    planes: &Planes,
+    c: &crate::scenario::rig::Contender,
+) -> String {
     let shown: Vec<(&str, &Ghost)> = c
         .exposures
         .iter()
         .zip(&planes.ghosts)
-        .filter_map(|(e, g)| Some((e.filter.as_ref().map_or("no filter", |f| f.name.as_str()), g.as_ref()?)))
+        .filter_map(|(e, g)| {
+            Some((e.filter.as_ref().map_or("no filter", |f| f.name.as_str()), g.as_ref()?))
+        })
         .collect();
     if shown.len() > 1 && brightest.is_some_and(|g| g.shows_from_v_mag >= 1.0) {
-        let each: Vec<String> = shown.iter().map(|(name, g)| format!("{name} from V {}", v_mag(g.shows_from_v_mag))).collect();
-        return format!("Ghosts {:.0}″ wide ({:.0} px): {}.", shown[0].1.diameter_arcsec, shown[0].1.diameter_px, each.join(", "));
+        let each: Vec<String> = shown
+            .iter()
+            .map(|(name, g)| format!("{name} from V {}", v_mag(g.shows_from_v_mag)))
+            .collect();
+        return format!(
+            "Ghosts {:.0}″ wide ({:.0} px): {}.",
+            shown[0].1.diameter_arcsec,
+            shown[0].1.diameter_px,
+            each.join(", ")
+        );
     }
     match brightest {
         None => "No filter, no ghost of one.".into(),
@@ -62,7 +76,9 @@ pub(crate) fn ghost_words(brightest: Option<&Ghost>, planes: &Planes, c: &crate:
 pub(crate) fn gradient_words(g: &Gradient) -> String {
     let from = match (g.below_noise_from_deg, g.shows_again_from_deg) {
         (Some(d), None) => format!(" Below the noise from {d:.0}° off the moon."),
-        (Some(d), Some(again)) => format!(" Below the noise between {d:.0}° and {again:.0}° off the moon."),
+        (Some(d), Some(again)) => {
+            format!(" Below the noise between {d:.0}° and {again:.0}° off the moon.")
+        }
         (None, Some(again)) => format!(" It shows from {again:.0}° off the moon."),
         (None, None) => String::new(),
     };
@@ -91,15 +107,27 @@ mod tests {
                 shows_again_from_deg,
             })
         };
-        assert_eq!(of(0.5, None, None), "The sky slopes by 3.2 % across the sensor: below the noise.");
+        assert_eq!(
+            of(0.5, None, None),
+            "The sky slopes by 3.2 % across the sensor: below the noise."
+        );
         assert_eq!(of(1.0, None, None), "The sky slopes by 3.2 % across the sensor: it shows.");
-        assert!(of(2.0, Some(60.0), None).ends_with("it shows. Below the noise from 60\u{b0} off the moon."));
-        assert!(of(2.0, Some(60.0), Some(110.0)).ends_with(" Below the noise between 60\u{b0} and 110\u{b0} off the moon."));
+        assert!(
+            of(2.0, Some(60.0), None)
+                .ends_with("it shows. Below the noise from 60\u{b0} off the moon.")
+        );
+        assert!(
+            of(2.0, Some(60.0), Some(110.0))
+                .ends_with(" Below the noise between 60\u{b0} and 110\u{b0} off the moon.")
+        );
         assert!(of(2.0, None, Some(110.0)).ends_with(" It shows from 110\u{b0} off the moon."));
     }
 
     #[test]
     fn a_magnitude_of_nearly_zero_is_zero() {
-        assert_eq!((v_mag(-0.04), v_mag(0.04), v_mag(-1.26)), ("0.0".to_owned(), "0.0".to_owned(), "-1.3".to_owned()));
+        assert_eq!(
+            (v_mag(-0.04), v_mag(0.04), v_mag(-1.26)),
+            ("0.0".to_owned(), "0.0".to_owned(), "-1.3".to_owned())
+        );
     }
 }

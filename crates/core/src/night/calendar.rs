@@ -1,4 +1,5 @@
-//! A month or a year of nights for one target at one place: dark hours, moonless share, what each filter gathers, the best dates.
+//! A month or a year of nights for one target at one place: dark hours, moonless share, what each
+//! filter gathers, the best dates.
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -46,6 +47,8 @@ pub struct BestDates {
     pub exposure: usize,
     /// What it is for.
     pub quantity: Option<Quantity>,
+    /// Its name on this target.
+    pub quantity_name: Option<&'static str>,
     /// Indices of the nights, best first, at most five.
     pub nights: Vec<usize>,
 }
@@ -60,7 +63,8 @@ pub struct YearView {
 }
 
 impl YearView {
-    /// Proposes no night in the light of a line for what only reflects starlight; its nights themselves stay.
+    /// Proposes no night in the light of a line for what only reflects starlight; its nights
+    /// themselves stay.
     pub fn proposed_for(mut self, kind: TargetKind) -> Self {
         if kind == TargetKind::ReflectionNebula {
             for b in self.best.iter_mut().filter(|b| b.quantity != Some(Quantity::Continuum)) {
@@ -71,7 +75,8 @@ impl YearView {
     }
 }
 
-/// Nights that share an ephemeris: tabling sun and moon is most of the work, and each of these spans is a task of its own.
+/// Nights that share an ephemeris: tabling sun and moon is most of the work, and each of these
+/// spans is a task of its own.
 const NIGHTS_A_TASK: usize = 46;
 
 /// Sees every night of a list of local noons; `workers` does the work.
@@ -90,23 +95,36 @@ pub fn year_view(
     let seen = workers.each(spans.len(), &|i| {
         let (first, last) = (spans[i][0], spans[i][spans[i].len() - 1]);
         let e = Ephemeris::new(place, first, last + DAY_S)?;
-        Ok(spans[i].iter().map(|&noon_s| seen_night(&e, noon_s, &target.vector(), limits, rig)).collect::<Vec<_>>())
+        Ok(spans[i]
+            .iter()
+            .map(|&noon_s| seen_night(&e, noon_s, &target.vector(), limits, rig))
+            .collect::<Vec<_>>())
     });
-    let nights: Vec<CalendarNight> = seen.into_iter().collect::<Result<Vec<_>, _>>()?.into_iter().flatten().collect();
+    let nights: Vec<CalendarNight> =
+        seen.into_iter().collect::<Result<Vec<_>, _>>()?.into_iter().flatten().collect();
     let exposures = rig.map_or(0, NightRig::len);
     let best = (0..exposures)
         .map(|x| {
-            let mut order: Vec<usize> = (0..nights.len()).filter(|&i| nights[i].gathered[x] > 0.0).collect();
+            let mut order: Vec<usize> =
+                (0..nights.len()).filter(|&i| nights[i].gathered[x] > 0.0).collect();
             order.sort_by(|&a, &b| nights[b].gathered[x].total_cmp(&nights[a].gathered[x]));
             order.truncate(NAMED);
-            BestDates { exposure: x, quantity: rig.and_then(|r| r.purpose(x)), nights: order }
+            let quantity = rig.and_then(|r| r.purpose(x));
+            let quantity_name = rig.zip(quantity).map(|(r, q)| r.name_of(q));
+            BestDates { exposure: x, quantity, quantity_name, nights: order }
         })
         .collect();
     Ok(YearView { nights, best })
 }
 
 /// One night of the calendar.
-fn seen_night(e: &Ephemeris, noon_s: f64, target: &[f64; 3], limits: &NightLimits, rig: Option<&NightRig>) -> CalendarNight {
+fn seen_night(
+    e: &Ephemeris,
+    noon_s: f64,
+    target: &[f64; 3],
+    limits: &NightLimits,
+    rig: Option<&NightRig>,
+) -> CalendarNight {
     let mut n = CalendarNight {
         noon_s,
         dark_h: 0.0,
@@ -114,7 +132,8 @@ fn seen_night(e: &Ephemeris, noon_s: f64, target: &[f64; 3], limits: &NightLimit
         moonless_h: 0.0,
         moon_lit: (1.0 + e.phase_angle_deg(noon_s + DAY_S / 2.0).to_radians().cos()) / 2.0,
         gathered: vec![0.0; rig.map_or(0, NightRig::len)],
-        lines: rig.map_or_else(Vec::new, |r| (0..r.len()).map(|x| vec![0.0; r.lines(x).len()]).collect()),
+        lines: rig
+            .map_or_else(Vec::new, |r| (0..r.len()).map(|x| vec![0.0; r.lines(x).len()]).collect()),
     };
     for i in 0..(DAY_S / STEP_S) as usize {
         let t = noon_s + (i as f64 + 0.5) * STEP_S;
@@ -124,11 +143,13 @@ fn seen_night(e: &Ephemeris, noon_s: f64, target: &[f64; 3], limits: &NightLimit
         n.dark_h += STEP_S / 3600.0;
         let v = e.fixed(target, t);
         let altitude = e.altitude_deg(&v, t);
-        if altitude <= limits.altitude_above_deg || altitude <= limits.horizon_at(e.azimuth_deg(&v, t)) {
+        if altitude <= limits.altitude_above_deg
+            || altitude <= limits.horizon_at(e.azimuth_deg(&v, t))
+        {
             continue;
         }
         n.usable_h += STEP_S / 3600.0;
-        let (m, _) = moment(e, target, t);
+        let m = moment(e, target, t);
         if m.moon.altitude_deg <= 0.0 {
             n.moonless_h += STEP_S / 3600.0;
         }
@@ -136,8 +157,12 @@ fn seen_night(e: &Ephemeris, noon_s: f64, target: &[f64; 3], limits: &NightLimit
             let light = rig.light_at(&m);
             for (x, sum) in n.gathered.iter_mut().enumerate() {
                 let each = rig.lines_per_h(x, &light);
-                n.lines[x].iter_mut().zip(&each).for_each(|(s, per_h)| *s += STEP_S / 3600.0 * per_h);
-                *sum += STEP_S / 3600.0 * rig.purpose(x).and_then(|_| each.first().copied()).unwrap_or(0.0);
+                n.lines[x]
+                    .iter_mut()
+                    .zip(&each)
+                    .for_each(|(s, per_h)| *s += STEP_S / 3600.0 * per_h);
+                *sum += STEP_S / 3600.0
+                    * rig.purpose(x).and_then(|_| each.first().copied()).unwrap_or(0.0);
             }
         }
     }

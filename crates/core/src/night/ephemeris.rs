@@ -1,10 +1,13 @@
 //! Where sun, moon and target stand: directions as vectors, airless and topocentric.
 //!
-//! Positions come from the IAU's SOFA routines in Rust: `epv00` for the Earth (and so the sun), `moon98` for the moon, precession and
-//! nutation by `pnm00b`, sidereal time by `gst00b`. UT1 is taken as UTC: at most 0.9 s, 0.004 degrees. Refraction is left out.
+//! Positions come from the IAU's SOFA routines in Rust: `epv00` for the Earth (and so the sun),
+//! `moon98` for the moon, precession and nutation by `pnm00b`, sidereal time by `gst00b`. UT1 is
+//! taken as UTC: at most 0.9 s, 0.004 degrees. Refraction is left out.
 
+use crate::library::planes::ecliptic_longitude_deg;
 use crate::scenario::check::Checker;
 use crate::scenario::field_error::FieldError;
+use crate::scenario::pointing;
 use sofars::cal::cal2jd;
 use sofars::coords::gd2gc;
 use sofars::eph::{epv00, moon98};
@@ -29,7 +32,10 @@ impl Place {
     /// # Errors
     /// All fields that are wrong, with what is accepted.
     pub fn check(self, at: &str) -> Result<Self, Vec<FieldError>> {
-        Checker::errors_of(|c| c.place_on_earth(at, self.latitude_deg, self.longitude_deg, self.height_m)).map(|()| self)
+        Checker::errors_of(|c| {
+            c.place_on_earth(at, self.latitude_deg, self.longitude_deg, self.height_m)
+        })
+        .map(|()| self)
     }
 }
 
@@ -104,9 +110,7 @@ pub fn separation_deg(a: &Vector, b: &Vector) -> f64 {
 impl Direction {
     /// The unit vector in the ICRS.
     pub fn vector(&self) -> Vector {
-        let (sr, cr) = self.ra_deg.to_radians().sin_cos();
-        let (sd, cd) = self.dec_deg.to_radians().sin_cos();
-        [cr * cd, sr * cd, sd]
+        pointing::unit(self.ra_deg, self.dec_deg)
     }
 }
 
@@ -157,12 +161,16 @@ impl Ephemeris {
     /// Tables sun and moon from `from_s` to `to_s`, seconds since 1970 UTC.
     ///
     /// # Errors
-    /// Outside 1900 to 2100, and for a place that is none: a wrong sun must not pass for a right one.
+    /// Outside 1900 to 2100, and for a place that is none: a wrong sun must not pass for a right
+    /// one.
     pub fn new(place: Place, from_s: f64, to_s: f64) -> Result<Self, EphemerisError> {
         if !(from_s.is_finite() && to_s.is_finite()) {
             return Err(EphemerisError::Time);
         }
-        if !(place.latitude_deg.abs() <= 90.0 && place.longitude_deg.is_finite() && place.height_m.is_finite()) {
+        if !(place.latitude_deg.abs() <= 90.0
+            && place.longitude_deg.is_finite()
+            && place.height_m.is_finite())
+        {
             return Err(EphemerisError::Place);
         }
         let from_s = from_s - DAY_S / 2.0;
@@ -185,23 +193,36 @@ impl Ephemeris {
             let (a, b) = terrestrial(unix_s);
             let (ua, ub) = julian(unix_s);
             let (_, bary) = earth(unix_s)?;
-            Ok(Frame { unix_s, matrix: pnm00b(a, b), gast: gst00b(ua, ub), beta: bary[1].map(|v| v * AU_KM / DAY_S / LIGHT_KM_S) })
+            Ok(Frame {
+                unix_s,
+                matrix: pnm00b(a, b),
+                gast: gst00b(ua, ub),
+                beta: bary[1].map(|v| v * AU_KM / DAY_S / LIGHT_KM_S),
+            })
         });
-        let xyz = gd2gc(1, place.longitude_deg.to_radians(), place.latitude_deg.to_radians(), place.height_m);
+        let xyz = gd2gc(
+            1,
+            place.longitude_deg.to_radians(),
+            place.latitude_deg.to_radians(),
+            place.height_m,
+        );
         let observer_km = xyz.map_err(|_| EphemerisError::Place)?.map(|m| m / 1000.0);
         let (frames, sun) = (frames.collect::<Result<_, _>>()?, sun.collect::<Result<_, _>>()?);
         Ok(Self { place, frames, from_s, sun, moon: moon.collect(), observer_km })
     }
 
     fn frame(&self, t: f64) -> &Frame {
-        let i = ((t - self.from_s) / FRAME_STEP_S).round().clamp(0.0, (self.frames.len() - 1) as f64);
+        let i =
+            ((t - self.from_s) / FRAME_STEP_S).round().clamp(0.0, (self.frames.len() - 1) as f64);
         &self.frames[i as usize]
     }
 
     /// Local apparent sidereal time, rad.
     fn sidereal(&self, t: f64) -> f64 {
         let f = self.frame(t);
-        f.gast + std::f64::consts::TAU * TURNS_PER_DAY * (t - f.unix_s) / DAY_S + self.place.longitude_deg.to_radians()
+        f.gast
+            + std::f64::consts::TAU * TURNS_PER_DAY * (t - f.unix_s) / DAY_S
+            + self.place.longitude_deg.to_radians()
     }
 
     /// Lagrange's parabola through the three nearest entries of a table.
@@ -232,6 +253,12 @@ impl Ephemeris {
         let v = times(&f.matrix, &unit(apparent));
         let o = self.observer(t);
         [0, 1, 2].map(|k| v[k] * distance - o[k])
+    }
+
+    /// Ecliptic longitude of the sun, degrees, 0 to 360, equinox of date.
+    pub fn sun_longitude_deg(&self, t: f64) -> f64 {
+        let [x, y, z] = unit(self.sun(t));
+        ecliptic_longitude_deg(y.atan2(x).to_degrees(), z.asin().to_degrees())
     }
 
     /// The moon from the observer, frame of date, km.
@@ -283,8 +310,8 @@ impl Ephemeris {
     }
 }
 
-/// Times between `from_s` and `to_s` at which `f` crosses zero, with whether it rises there; found on a grid, then by halving to a
-/// hundredth of a second.
+/// Times between `from_s` and `to_s` at which `f` crosses zero, with whether it rises there; found
+/// on a grid, then by halving to a hundredth of a second.
 pub fn crossings(from_s: f64, to_s: f64, step_s: f64, f: impl Fn(f64) -> f64) -> Vec<(f64, bool)> {
     let mut out = Vec::new();
     let count = ((to_s - from_s) / step_s).ceil() as usize;

@@ -1,5 +1,5 @@
-//! A night at a place: where sun, moon and target stand, how fast every filter gathers information minute by minute, and the plan
-//! that follows.
+//! A night at a place: where sun, moon and target stand, how fast every filter gathers information
+//! minute by minute, and the plan that follows.
 
 pub(crate) mod calendar;
 pub(crate) mod cautions;
@@ -13,11 +13,16 @@ pub(crate) mod view;
 pub use calendar::{BestDates, CalendarNight, YearView, year_view};
 pub use cautions::cautions;
 pub use coordinates::{dec_text, parse, ra_text};
-pub use ephemeris::{Direction, Ephemeris, EphemerisError, Place, crossings, separation_deg, unix_midnight};
+pub use ephemeris::{
+    Direction, Ephemeris, EphemerisError, Place, crossings, separation_deg, unix_midnight,
+};
 pub use plan::nights::{plan_night, plan_second};
 pub use plan::schedule::{Block, Plan, PlanTotal};
 pub use plan::slots::{LocalClock, SLOT_S};
 pub use plan::spec::{FixedBlock, LockedBlock, MOST_SNR2, Overheads, PlanGoal, PlanSpec};
 pub use rate::{Moment, NightRig};
-pub use tonight::{ANY_TARGET_V_MAG, TonightSpec, WorthTonight, any_target, worth_tonight};
+pub use tonight::{
+    ANY_TARGET_V_MAG, DarkHours, FieldFit, RankedFor, Season, TonightSpec, WorthTonight,
+    any_target, worth_tonight,
+};
 pub use view::{NightEvents, NightSample, NightView, SAMPLE_S, moment, night_view};

@@ -1,19 +1,21 @@
-//! How fast every filter of a rig gathers information at any moment of a night. All spectra are integrated once; a moment only
-//! scales them: extinction with airmass, airglow and lamps with altitude, moonlight by its two kinds of scattering, twilight.
+//! How fast every filter of a rig gathers information at any moment of a night. All spectra are
+//! integrated once; a moment only scales them: extinction with airmass, airglow and lamps with
+//! altitude, moonlight by its two kinds of scattering, twilight.
 
-use crate::decide::split::{purpose, wanted};
+use crate::decide::goals::{purpose, wanted};
 use crate::light::lines::{LINES, PerQuantity, Quantity};
 use crate::light::spectrum::Spectrum;
 use crate::light::tables::Tables;
-use crate::light::units::{PHOTONS_PER_RAYLEIGH, linear_from_mag};
+use crate::light::units::PHOTONS_PER_RAYLEIGH;
 use crate::path::filter::weights::FilterInCone;
 use crate::path::rates::Rates;
 use crate::path::sky::air::{Air, airmass};
 use crate::path::sky::artificial::{artificial_linear_at, lamp_mix};
-use crate::path::sky::moon::{AEROSOLS_POWER, MOLECULES_POWER, MoonTerms, moon_mag_krisciunas_schaefer};
-use crate::path::sky::natural::{natural_zenith, van_rhijn};
+use crate::path::sky::beyond::Beyond;
+use crate::path::sky::moon::{AEROSOLS_POWER, MOLECULES_POWER, MoonTerms, moon_linear};
+use crate::path::sky::natural::{natural_growth, natural_zenith};
 use crate::path::sky::part::PerSkyPart;
-use crate::path::sky::twilight::{TWILIGHT_POWER, twilight_zenith_mag};
+use crate::path::sky::twilight::{twilight_colours, twilight_linear, twilight_units};
 use crate::path::target::continuum_spectrum;
 use crate::scenario::check::Checked;
 use crate::scenario::sky::{Moon, Sky};
@@ -26,13 +28,18 @@ use crate::signal::model::Model;
 pub struct Moment {
     /// Altitude of the target, degrees.
     pub altitude_deg: f64,
+    /// Azimuth of the target, degrees from north through east.
+    pub azimuth_deg: f64,
     /// Altitude of the sun, degrees.
     pub sun_altitude_deg: f64,
+    /// Ecliptic longitude of the sun, degrees; `None` for a night of no date.
+    pub sun_longitude_deg: Option<f64>,
     /// The moon.
     pub moon: Moon,
 }
 
-/// What all channels of a rig share at one moment: extinction of each line, and how bright each part of the sky is.
+/// What all channels of a rig share at one moment: extinction of each line, and how bright each
+/// part of the sky is.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct Light {
     extinction: [f64; LINES.len()],
@@ -40,7 +47,7 @@ pub struct Light {
     natural: f64,
     lamps: f64,
     moon: [f64; 2],
-    twilight: f64,
+    twilight: [f64; 2],
 }
 
 /// Airmasses at which a continuum's rate is known.
@@ -53,13 +60,15 @@ struct UnitRates {
     pixels: f64,
     /// For one rayleigh of each of [`LINES`] outside the air.
     lines: [f64; LINES.len()],
-    /// For the scenario's continuum, its logarithm at each of [`NODES`]; none where there is no continuum.
+    /// For the scenario's continuum, its logarithm at each of [`NODES`]; none where there is no
+    /// continuum.
     continuum_ln: Option<[f64; NODES.len()]>,
     natural: f64,
     lamps: f64,
     /// Moonlight scattered by molecules and by aerosols, unscaled.
     moon: [f64; 2],
-    twilight: f64,
+    /// Twilight in each of its colours.
+    twilight: [f64; 2],
     dark: f64,
     records: PerQuantity<bool>,
 }
@@ -71,7 +80,7 @@ impl UnitRates {
             self.natural * light.natural,
             self.lamps * light.lamps,
             self.moon[0] * light.moon[0] + self.moon[1] * light.moon[1],
-            self.twilight * light.twilight,
+            self.twilight[0] * light.twilight[0] + self.twilight[1] * light.twilight[1],
         ])
     }
 }
@@ -85,12 +94,15 @@ struct NightExposure {
     /// Everything that somebody wants of what it records, what it is for first.
     lines: Vec<Quantity>,
     channels: Vec<UnitRates>,
+    instrument: Instrument,
 }
 
 /// A rig over a night.
 #[derive(Clone, Debug)]
 pub struct NightRig {
     sky: Sky,
+    /// Where the target stands beyond the air.
+    beyond: Option<Beyond>,
     k: [f64; LINES.len()],
     k_v: f64,
     natural_v: f64,
@@ -108,57 +120,77 @@ impl NightRig {
         let model = Model::nominal(scenario, tables);
         let path = &model.paths[contender];
         let air = Air::new(s.sky.site_height_m, s.sky.k_v, 1.0);
-        let natural = natural_zenith(tables, s.sky.natural_v_mag);
+        let natural = natural_zenith(tables, s.sky.natural_zenith_mag());
         let lamps = lamp_mix(tables, &s.sky.lamps);
         let scattered = |power: f64| tables.sunlight.clone().shaped(|nm| (nm / 550.0).powf(power));
         let moon = [scattered(MOLECULES_POWER), scattered(AEROSOLS_POWER)];
-        let twilight = tables.one_unit_of_v(scattered(TWILIGHT_POWER));
+        let twilight = twilight_units(tables);
         let continuum = s.target.continuum.as_ref().map(|c| continuum_spectrum(tables, c));
-        let through_air: Option<Vec<Spectrum>> =
-            continuum.map(|outside| NODES.map(|x| outside.clone().shaped(|nm| 10f64.powf(-0.4 * air.k(nm) * x))).to_vec());
+        let through_air: Option<Vec<Spectrum>> = continuum.map(|outside| {
+            NODES.map(|x| outside.clone().shaped(|nm| 10f64.powf(-0.4 * air.k(nm) * x))).to_vec()
+        });
         let per_pixel = c.photons_per_pixel();
         let sensor_channels = c.sensor.channels();
         let wanted = wanted(path);
         let exposures = c.exposures.iter().zip(&path.exposures).map(|(e, own_exposure)| {
             let filter = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0);
             let weights = filter.weights();
-            let channels = sensor_channels.iter().zip(&own_exposure.channels).map(|(channel, own)| {
-                let response = channel.response_on_grid();
-                let sensitivity: Vec<f64> = weights.iter().zip(&response).map(|(w, r)| w * r).collect();
-                let rate = |spectrum: &Spectrum| {
-                    let sum: f64 = sensitivity.iter().zip(&spectrum.continuum).map(|(a, b)| a * b).sum();
-                    let lines: f64 =
-                        spectrum.lines.iter().map(|l| l.photons * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm)).sum();
-                    (sum + lines) * per_pixel
-                };
-                UnitRates {
-                    share: own.pixel_share,
-                    pixels: own.pixels,
-                    lines: LINES.map(|l| PHOTONS_PER_RAYLEIGH * filter.at(l.wavelength_nm) * channel.response(l.wavelength_nm) * per_pixel),
-                    continuum_ln: through_air.as_ref().map(|list| {
-                        let mut out = [0.0; NODES.len()];
-                        out.iter_mut().zip(list).for_each(|(o, spectrum)| *o = rate(spectrum).max(1e-300).ln());
-                        out
-                    }),
-                    natural: rate(&natural),
-                    lamps: rate(&lamps),
-                    moon: [rate(&moon[0]), rate(&moon[1])],
-                    twilight: rate(&twilight),
-                    dark: own.nominal().dark,
-                    records: own.records,
-                }
-            });
+            let channels =
+                sensor_channels.iter().zip(&own_exposure.channels).map(|(channel, own)| {
+                    let response = channel.response_on_grid();
+                    let sensitivity: Vec<f64> =
+                        weights.iter().zip(&response).map(|(w, r)| w * r).collect();
+                    let rate = |spectrum: &Spectrum| {
+                        let sum: f64 =
+                            sensitivity.iter().zip(&spectrum.continuum).map(|(a, b)| a * b).sum();
+                        let lines: f64 = spectrum
+                            .lines
+                            .iter()
+                            .map(|l| {
+                                l.photons
+                                    * filter.at(l.wavelength_nm)
+                                    * channel.response(l.wavelength_nm)
+                            })
+                            .sum();
+                        (sum + lines) * per_pixel
+                    };
+                    UnitRates {
+                        share: own.pixel_share,
+                        pixels: own.pixels,
+                        lines: LINES.map(|l| {
+                            PHOTONS_PER_RAYLEIGH
+                                * filter.at(l.wavelength_nm)
+                                * channel.response(l.wavelength_nm)
+                                * per_pixel
+                        }),
+                        continuum_ln: through_air.as_ref().map(|list| {
+                            let mut out = [0.0; NODES.len()];
+                            out.iter_mut()
+                                .zip(list)
+                                .for_each(|(o, spectrum)| *o = rate(spectrum).max(1e-300).ln());
+                            out
+                        }),
+                        natural: rate(&natural),
+                        lamps: rate(&lamps),
+                        moon: [rate(&moon[0]), rate(&moon[1])],
+                        twilight: [rate(&twilight[0]), rate(&twilight[1])],
+                        dark: own.nominal().dark,
+                        records: own.records,
+                    }
+                });
             NightExposure {
                 sub_s: e.sub_s,
                 broad: own_exposure.is_broad(),
-                purpose: purpose(own_exposure, path),
+                purpose: purpose(own_exposure),
                 lines: {
-                    let first = purpose(own_exposure, path);
+                    let first = purpose(own_exposure);
                     let recorded = |q: &Quantity| own_exposure.records(*q);
-                    let others = wanted.iter().copied().filter(|q| Some(*q) != first && recorded(q));
+                    let others =
+                        wanted.iter().copied().filter(|q| Some(*q) != first && recorded(q));
                     first.into_iter().chain(others).collect()
                 },
                 channels: channels.collect(),
+                instrument: own_exposure.instrument.dithered(),
             }
         });
         Some(Self {
@@ -169,6 +201,7 @@ impl NightRig {
             lines: s.target.lines_rayleigh,
             exposures: exposures.collect(),
             instrument: path.instrument.dithered(),
+            beyond: s.beyond_the_air(),
             sky: s.sky.clone(),
         })
     }
@@ -188,17 +221,27 @@ impl NightRig {
         self.exposures[exposure].purpose
     }
 
+    /// The name of a quantity on the rig's target.
+    pub fn name_of(&self, q: Quantity) -> &'static str {
+        self.lines.name_of(q)
+    }
+
     /// Everything that somebody wants of what an exposure records, what it is for first.
     pub fn lines(&self, exposure: usize) -> &[Quantity] {
         &self.exposures[exposure].lines
     }
 
-    /// (Signal to noise)^2 per hour of clock of each of [`Self::lines`] under light that was worked out before.
+    /// (Signal to noise)^2 per hour of clock of each of [`Self::lines`] under light that was worked
+    /// out before.
     pub fn lines_per_h(&self, exposure: usize, light: &Light) -> Vec<f64> {
-        self.lines(exposure).iter().map(|q| 3600.0 * self.information_under(exposure, *q, light)).collect()
+        self.lines(exposure)
+            .iter()
+            .map(|q| 3600.0 * self.information_under(exposure, *q, light))
+            .collect()
     }
 
-    /// Whether an exposure is through a filter wide enough for stars, galaxies and dust in their own light.
+    /// Whether an exposure is through a filter wide enough for stars, galaxies and dust in their
+    /// own light.
     pub fn is_broad(&self, exposure: usize) -> bool {
         self.exposures[exposure].broad
     }
@@ -208,6 +251,11 @@ impl NightRig {
         self.instrument.between_s
     }
 
+    /// Share of an exposure's subs that is kept on average.
+    pub fn kept_share(&self, exposure: usize) -> f64 {
+        self.instrument.kept(1.0, self.sub_s(exposure))
+    }
+
     /// Length of a sub, s.
     pub fn sub_s(&self, exposure: usize) -> f64 {
         self.exposures[exposure].sub_s
@@ -215,35 +263,38 @@ impl NightRig {
 
     /// What all channels share at a moment.
     pub fn light_at(&self, m: &Moment) -> Light {
+        self.light_towards(m, self.beyond)
+    }
+
+    /// The same towards another direction, at the moment's altitude and azimuth.
+    pub fn light_towards(&self, m: &Moment, beyond: Option<Beyond>) -> Light {
         let airmass = airmass(m.altitude_deg);
-        let glow = van_rhijn(m.altitude_deg.max(0.0));
-        let moon = match moon_mag_krisciunas_schaefer(&m.moon, m.altitude_deg, self.k_v) {
-            Some(v) => {
-                let t = MoonTerms::at(m.moon.separation_deg);
-                let scale = linear_from_mag(v) / (t.rayleigh * self.moon_v[0] + t.mie * self.moon_v[1]);
-                [t.rayleigh * scale, t.mie * scale]
-            }
-            None => [0.0, 0.0],
-        };
+        let moonlight = moon_linear(&m.moon, m.altitude_deg, self.k_v, self.natural_v);
+        let t = MoonTerms::at(m.moon.separation_deg);
+        let scale = moonlight / (t.rayleigh * self.moon_v[0] + t.mie * self.moon_v[1]);
+        let moon = [t.rayleigh * scale, t.mie * scale];
+        let twilight = twilight_linear(m.sun_altitude_deg);
         Light {
             extinction: self.k.map(|k| 10f64.powf(-0.4 * k * airmass)),
             airmass,
-            natural: glow,
-            lamps: artificial_linear_at(&self.sky, m.altitude_deg, self.natural_v * glow),
+            natural: natural_growth(m.altitude_deg, self.k_v)
+                * beyond.map_or(1.0, |b| b.natural_light(m.sun_longitude_deg)),
+            lamps: artificial_linear_at(&self.sky, m.altitude_deg, Some(m.azimuth_deg), self.k_v),
             moon,
-            twilight: twilight_zenith_mag(m.sun_altitude_deg).map_or(0.0, linear_from_mag),
+            twilight: twilight_colours(m.sun_altitude_deg).map(|share| share * twilight),
         }
     }
 
     fn rates(&self, b: &UnitRates, light: &Light, lines: &LinesRayleigh, continuum: f64) -> Rates {
         let mut out = Rates { dark: b.dark, ..Rates::default() };
         for (i, (line, rayleigh)) in LINES.iter().zip(lines.each()).enumerate() {
-            out.target[line.quantity] += rayleigh * b.lines[i] * light.extinction[i];
+            out.add_line(line, rayleigh * b.lines[i] * light.extinction[i]);
         }
         if let Some(ln) = b.continuum_ln.as_ref().filter(|_| continuum > 0.0) {
             let i = NODES.partition_point(|n| *n <= light.airmass).clamp(1, NODES.len() - 1);
             let f = ((light.airmass - NODES[i - 1]) / (NODES[i] - NODES[i - 1])).min(1.0);
-            out.target[Quantity::Continuum] = continuum * (ln[i - 1] + (ln[i] - ln[i - 1]) * f).exp();
+            out.target[Quantity::Continuum] =
+                continuum * (ln[i - 1] + (ln[i] - ln[i - 1]) * f).exp();
         }
         out.sky = b.sky(light);
         out
@@ -252,7 +303,11 @@ impl NightRig {
     /// Rates of every channel of an exposure at a moment, with the share of the pixels.
     pub fn rates_at(&self, exposure: usize, m: &Moment) -> Vec<(f64, Rates)> {
         let light = self.light_at(m);
-        self.exposures[exposure].channels.iter().map(|b| (b.share, self.rates(b, &light, &self.lines, 1.0))).collect()
+        self.exposures[exposure]
+            .channels
+            .iter()
+            .map(|b| (b.share, self.rates(b, &light, &self.lines, 1.0)))
+            .collect()
     }
 
     /// (Signal to noise)^2 of a quantity per second of clock through one exposure at a moment.
@@ -267,18 +322,30 @@ impl NightRig {
 
     /// The sky through one exposure, e-/s per pixel, mean over the pixels of all colours.
     pub fn background_under(&self, exposure: usize, light: &Light) -> f64 {
-        self.exposures[exposure].channels.iter().map(|b| b.share * b.sky(light).iter().sum::<f64>()).sum()
+        self.exposures[exposure]
+            .channels
+            .iter()
+            .map(|b| b.share * b.sky(light).iter().sum::<f64>())
+            .sum()
     }
 
-    /// [`Self::information_under`] for another target: its lines, and its continuum as a multiple of the scenario's.
-    pub fn information_of(&self, exposure: usize, q: Quantity, light: &Light, lines: &LinesRayleigh, continuum: f64) -> f64 {
+    /// [`Self::information_under`] for another target: its lines, and its continuum as a multiple
+    /// of the scenario's.
+    pub fn information_of(
+        &self,
+        exposure: usize,
+        q: Quantity,
+        light: &Light,
+        lines: &LinesRayleigh,
+        continuum: f64,
+    ) -> f64 {
         let e = &self.exposures[exposure];
         let one = |b: &UnitRates| {
             if !b.records[q] && q != Quantity::Continuum {
                 return 0.0;
             }
             let r = self.rates(b, light, lines, continuum);
-            self.instrument.channel_snr2(&r, q, b.pixels, e.sub_s, 1.0)
+            e.instrument.channel_snr2(&r, q, b.pixels, e.sub_s, 1.0)
         };
         e.channels.iter().map(one).sum::<f64>() / (e.sub_s + self.between_s())
     }

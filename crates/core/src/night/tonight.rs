@@ -3,16 +3,18 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use crate::library::catalogue::{Catalogue, CatalogueObject};
-use crate::library::presets::{Faintness, TargetPreset};
+use crate::library::catalogue::list::Catalogue;
+use crate::library::catalogue::object::CatalogueObject;
 use crate::light::lines::Quantity;
+use crate::light::units::linear_from_mag;
 use crate::night::ephemeris::{Direction, Ephemeris, EphemerisError, Place, separation_deg};
 use crate::night::rate::{Moment, NightRig};
 use crate::night::view::moment;
+use crate::path::sky::beyond::Beyond;
 use crate::scenario::document::Scenario;
 use crate::scenario::limits::NightLimits;
 use crate::scenario::sky::Moon;
-use crate::scenario::target::{Continuum, LinesRayleigh, TargetKind};
+use crate::scenario::target::{Continuum, TargetKind};
 use crate::wording::clock;
 
 /// Time between the moments of the dark at which every object is looked at, s.
@@ -20,6 +22,51 @@ const STEP_S: f64 = 600.0;
 
 /// Objects in the answer.
 const MOST: usize = 40;
+
+/// Where an object is in its season: whether it passes the meridian near the middle of the dark.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum Season {
+    /// It passes after it by more than [`IN_SEASON_H`] hours: its best weeks are to come.
+    Early,
+    /// It passes about then.
+    Best,
+    /// It has passed before: its weeks run out.
+    Late,
+}
+
+/// How far from the middle of the dark an object at its best passes the meridian, hours: a month
+/// moves it by two.
+const IN_SEASON_H: f64 = 2.0;
+
+impl Season {
+    /// Of a direction under the zenith of the middle of the dark, both in the frame of date: by
+    /// its hour angle there.
+    fn of(zenith: &[f64; 3], v: &[f64; 3]) -> Self {
+        let turn = zenith[1].atan2(zenith[0]) - v[1].atan2(v[0]);
+        Self::at((turn.to_degrees() + 180.0).rem_euclid(360.0) / 15.0 - 12.0)
+    }
+
+    /// By the hour angle in the middle of the dark, hours.
+    fn at(hour_angle_h: f64) -> Self {
+        if hour_angle_h < -IN_SEASON_H {
+            Self::Early
+        } else if hour_angle_h <= IN_SEASON_H {
+            Self::Best
+        } else {
+            Self::Late
+        }
+    }
+
+    /// As one says it.
+    fn words(self) -> &'static str {
+        match self {
+            Self::Early => "its best weeks are to come",
+            Self::Best => "at its best",
+            Self::Late => "its last weeks",
+        }
+    }
+}
 
 /// What is asked of a night.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -29,6 +76,28 @@ pub struct TonightSpec {
     pub kind: Option<TargetKind>,
     /// At least this long, arcmin; 3 where nothing is given.
     pub at_least_arcmin: Option<f64>,
+    /// Only objects that fit the field so.
+    pub fit: Option<FieldFit>,
+    /// Only objects in this part of their season.
+    pub season: Option<Season>,
+    /// Objects that are left out, by any of their names: those that are being shot already.
+    pub leave_out: Vec<String>,
+}
+
+/// Least size where none is asked for, arcmin.
+const USUAL_LEAST_ARCMIN: f64 = 3.0;
+
+impl TonightSpec {
+    /// Longer axis, arcmin, of an object that is asked for; `None` for any other.
+    fn size_of(&self, o: &CatalogueObject, left_out: &[&str], field_arcmin: f64) -> Option<f64> {
+        let major_arcmin = o.major_arcmin?;
+        let of_field = major_arcmin / field_arcmin;
+        let asked = major_arcmin >= self.at_least_arcmin.unwrap_or(USUAL_LEAST_ARCMIN)
+            && self.kind.is_none_or(|k| k == o.kind)
+            && self.fit.is_none_or(|f| f == FieldFit::of(of_field))
+            && !left_out.contains(&o.name.as_str());
+        asked.then_some(major_arcmin)
+    }
 }
 
 /// One object's place in the ranking.
@@ -52,22 +121,34 @@ pub struct WorthTonight {
     pub exposure: usize,
     /// What is judged.
     pub quantity: Quantity,
+    /// Its name on an object of this kind.
+    pub quantity_name: &'static str,
     /// Time to the goal at its best, s.
     pub time_to_goal_s: f64,
     /// Its longer axis over the shorter side of the field.
     pub of_field: f64,
+    /// Where it is in its season.
+    pub season: Season,
     /// How it ranks: share of its goal that tonight gives, times how well it fits. 0-1.
     pub worth: f64,
     /// Why, in a sentence.
     pub why: String,
+    /// Share of its goal's signal, as the square of the signal to noise, that the hours of tonight
+    /// bring, 0-1; null where how bright it is, is known of its kind alone.
+    pub share: Option<f64>,
 }
 
-/// Surface brightness of the continuum by which a rig is known for any object, V mag/arcsec^2: see [`any_target`].
+/// Surface brightness of the continuum by which a rig is known for any object, V mag/arcsec^2: see
+/// [`any_target`].
 pub const ANY_TARGET_V_MAG: f64 = 23.0;
 
-/// A scenario whose rig may be asked about any object: its target gives off every line and a continuum, however weak its own are.
+/// A scenario whose rig may be asked about any object: its target gives off every line and a
+/// continuum, however weak its own are, and stands nowhere: what lies before the scenario's own
+/// target lies before no other.
 pub fn any_target(mut scenario: Scenario) -> Scenario {
-    scenario.target.continuum = Some(Continuum { v_mag_arcsec2: ANY_TARGET_V_MAG, temperature_k: 6000.0, b_v: None });
+    scenario.target.continuum =
+        Some(Continuum { v_mag_arcsec2: ANY_TARGET_V_MAG, temperature_k: 6000.0, b_v: None });
+    (scenario.target.right_ascension_deg, scenario.target.declination_deg) = (None, None);
     let l = &mut scenario.target.lines_rayleigh;
     for line in [&mut l.ha, &mut l.nii, &mut l.oiii, &mut l.sii, &mut l.hb] {
         *line = line.max(1.0);
@@ -75,58 +156,87 @@ pub fn any_target(mut scenario: Scenario) -> Scenario {
     scenario
 }
 
-/// Surface brightness of an object's continuum as a multiple of the scenario's: from its V magnitude spread over its ellipse.
-fn surface_v_mag(o: &CatalogueObject) -> Option<f64> {
-    let (a, b) = (o.major_arcmin?, o.minor_arcmin.or(o.major_arcmin)?);
-    Some(o.v_mag? + 2.5 * (std::f64::consts::FRAC_PI_4 * a * b * 3600.0).log10())
+/// The dark in which the catalogue is ranked.
+#[derive(Clone, Copy, Debug)]
+pub struct DarkHours<'a> {
+    /// Where.
+    pub place: Place,
+    /// From noon, seconds since 1970 UTC.
+    pub from_s: f64,
+    /// To noon.
+    pub to_s: f64,
+    /// When it is dark, and how low is too low.
+    pub limits: &'a NightLimits,
 }
 
-/// Ranks the catalogue for the dark hours between `from_s` and `to_s` (noon to noon).
+/// For what the catalogue is ranked: a rig with its field and goal.
+#[derive(Clone, Copy, Debug)]
+pub struct RankedFor<'a> {
+    /// The rig.
+    pub rig: &'a NightRig,
+    /// Surface brightness of the continuum of the rig's own scenario, to which objects are scaled,
+    /// V mag/arcsec^2.
+    pub continuum_v_mag: Option<f64>,
+    /// Shorter side of its field, arcmin.
+    pub field_arcmin: f64,
+    /// The goal, as a signal to noise.
+    pub goal_snr: f64,
+}
+
+impl From<&CatalogueObject> for Direction {
+    fn from(o: &CatalogueObject) -> Self {
+        Self { ra_deg: o.ra_deg, dec_deg: o.dec_deg }
+    }
+}
+
+/// Ranks the catalogue for the dark hours of a night.
 ///
-/// `continuum_v_mag` is the surface brightness of the scenario's own continuum, to which objects are scaled. Objects emit what is
-/// typical of their kind at moderate brightness; a galaxy or cluster has the mean surface brightness of its catalogue magnitude, and
-/// is left out where the rig has narrow filters only.
+/// Objects emit what the catalogue knows of them; where it knows their kind alone, they rank by
+/// height and size and say so. What shines by a continuum is left out where the rig has narrow
+/// filters only.
 ///
 /// # Errors
 /// Where sun and moon cannot be placed.
-#[allow(clippy::too_many_arguments)]
 pub fn worth_tonight(
     catalogue: &Catalogue,
-    presets: &[TargetPreset],
-    place: Place,
-    (from_s, to_s): (f64, f64),
-    limits: &NightLimits,
-    rig: &NightRig,
-    continuum_v_mag: Option<f64>,
-    field_arcmin: f64,
-    goal_snr: f64,
+    night: &DarkHours,
+    on: &RankedFor,
     spec: &TonightSpec,
 ) -> Result<Vec<WorthTonight>, EphemerisError> {
+    let DarkHours { place, from_s, to_s, limits } = *night;
+    let RankedFor { rig, continuum_v_mag, field_arcmin, goal_snr } = *on;
     let e = Ephemeris::new(place, from_s, to_s)?;
     let count = ((to_s - from_s) / STEP_S) as usize;
-    let looks: Vec<f64> =
-        (0..count).map(|i| from_s + (i as f64 + 0.5) * STEP_S).filter(|t| e.altitude_deg(&e.sun(*t), *t) < limits.sun_below_deg).collect();
+    let looks: Vec<f64> = (0..count)
+        .map(|i| from_s + (i as f64 + 0.5) * STEP_S)
+        .filter(|t| e.altitude_deg(&e.sun(*t), *t) < limits.sun_below_deg)
+        .collect();
     if looks.is_empty() {
         return Ok(Vec::new());
     }
     // What does not depend on the object, once for each look.
     let zeniths: Vec<[f64; 3]> = looks.iter().map(|t| e.zenith(*t)).collect();
+    let middle = zeniths[looks.len() / 2];
     let pole = Direction { ra_deg: 0.0, dec_deg: 90.0 }.vector();
-    let shared: Vec<([f64; 3], Moment)> = looks.iter().map(|t| (e.moon(*t), moment(&e, &pole, *t).0)).collect();
-    let behind_horizon =
-        |h: f64, v: &[f64; 3], t: f64| !limits.horizon_deg.is_empty() && h.asin().to_degrees() <= limits.horizon_at(e.azimuth_deg(v, t));
-    let middle = looks[looks.len() / 2];
+    let shared: Vec<([f64; 3], Moment)> =
+        looks.iter().map(|t| (e.moon(*t), moment(&e, &pole, *t))).collect();
+    let behind_horizon = |h: f64, v: &[f64; 3], t: f64| {
+        !limits.horizon_deg.is_empty()
+            && h.asin().to_degrees() <= limits.horizon_at(e.azimuth_deg(v, t))
+    };
     let sine = limits.altitude_above_deg.to_radians().sin();
-    let none = LinesRayleigh { ha: 0.0, nii: 0.0, oiii: 0.0, sii: 0.0, hb: 0.0 };
     let mut scored: Vec<(&CatalogueObject, Score)> = Vec::new();
+    let left_out: Vec<&str> =
+        spec.leave_out.iter().filter_map(|n| catalogue.get(n)).map(|o| o.name.as_str()).collect();
     for o in catalogue.objects() {
-        let Some(major_arcmin) = o.major_arcmin.filter(|a| *a >= spec.at_least_arcmin.unwrap_or(3.0)) else { continue };
-        if spec.kind.is_some_and(|k| k != o.kind) {
+        let Some(major_arcmin) = spec.size_of(o, &left_out, field_arcmin) else { continue };
+        let of_field = major_arcmin / field_arcmin;
+        // One turn into the frame of date serves the whole night.
+        let v = e.fixed(&Direction::from(o).vector(), looks[looks.len() / 2]);
+        let season = Season::of(&middle, &v);
+        if spec.season.is_some_and(|s| s != season) {
             continue;
         }
-        let direction = Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }.vector();
-        // One turn into the frame of date serves the whole night.
-        let v = e.fixed(&direction, middle);
         let height = |z: &[f64; 3]| z[0] * v[0] + z[1] * v[1] + z[2] * v[2];
         let (mut up, mut best, mut highest) = (0u32, 0, sine);
         for (i, zenith) in zeniths.iter().enumerate() {
@@ -145,40 +255,100 @@ pub fn worth_tonight(
         let (moon, shared) = &shared[best];
         let m = Moment {
             altitude_deg: highest.clamp(-1.0, 1.0).asin().to_degrees(),
+            azimuth_deg: e.azimuth_deg(&v, looks[best]),
             moon: Moon { separation_deg: separation_deg(moon, &v), ..shared.moon },
             ..*shared
         };
-        let preset = presets.iter().find(|p| p.kind == o.kind && p.faintness == Faintness::Moderate);
-        let lines = preset.map_or(none, |p| p.lines_rayleigh);
-        let surface = surface_v_mag(o).or_else(|| preset.and_then(|p| p.continuum.as_ref()).map(|c| c.v_mag_arcsec2));
-        let continuum = surface.zip(continuum_v_mag).map_or(0.0, |(own, known)| 10f64.powf(-0.4 * (own - known)));
+        let lines = o.emission.lines_rayleigh;
+        let surface = o.emission.continuum.map(|c| c.v_mag_arcsec2);
+        let continuum = surface.zip(continuum_v_mag).map_or(0.0, |(a, b)| linear_from_mag(a - b));
         let nebula = o.kind.glows_in_lines();
-        let light = rig.light_at(&m);
+        // Behind its own zodiacal light and Milky Way.
+        let light = rig.light_towards(&m, Some(Beyond::new(o.ra_deg, o.dec_deg)));
         let wanted = |x: usize| -> Option<(usize, Quantity, f64)> {
-            let q = if nebula { rig.purpose(x)? } else { rig.is_broad(x).then_some(Quantity::Continuum)? };
+            let q = if nebula {
+                rig.purpose(x)?
+            } else {
+                rig.is_broad(x).then_some(Quantity::Continuum)?
+            };
             let rate = rig.information_of(x, q, &light, &lines, continuum);
             (rate > 0.0).then_some((x, q, rate))
         };
-        let Some((exposure, quantity, rate)) = (0..rig.len()).filter_map(wanted).max_by(|a, b| a.2.total_cmp(&b.2)) else { continue };
+        let Some((exposure, quantity, rate)) =
+            (0..rig.len()).filter_map(wanted).max_by(|a, b| a.2.total_cmp(&b.2))
+        else {
+            continue;
+        };
         let time_to_goal_s = goal_snr * goal_snr / rate;
         let hours = f64::from(up) * STEP_S / 3600.0;
-        let of_field = major_arcmin / field_arcmin;
-        // Best between a fifth and nine tenths of the field.
-        let fit = if of_field < 0.2 {
-            of_field / 0.2
-        } else if of_field <= 0.9 {
-            1.0
-        } else {
-            (0.9 / of_field).powi(2)
-        };
-        let share = (hours * 3600.0 / time_to_goal_s).min(1.0);
+        let fit = fit(of_field);
+        // What is only typical of a kind ranks nothing against another.
+        let share = o.emission.is_its_own().then(|| (hours * 3600.0 / time_to_goal_s).min(1.0));
         // A goal that is met in no time is no better than one that fills the evening.
-        let worth = share.sqrt() * fit * highest.max(0.0);
-        scored.push((o, Score { m, exposure, quantity, time_to_goal_s, hours, of_field, major_arcmin, worth }));
+        let worth = share.unwrap_or(SHARE_WHERE_UNKNOWN).sqrt() * fit * highest.max(0.0);
+        scored.push((
+            o,
+            Score {
+                m,
+                exposure,
+                quantity,
+                name: lines.name_of(quantity),
+                time_to_goal_s,
+                hours,
+                of_field,
+                season,
+                major_arcmin,
+                worth,
+                share,
+            },
+        ));
     }
-    scored.sort_by(|a, b| b.1.worth.total_cmp(&a.1.worth).then(a.1.time_to_goal_s.total_cmp(&b.1.time_to_goal_s)));
+    scored.sort_by(|a, b| {
+        b.1.worth.total_cmp(&a.1.worth).then(a.1.time_to_goal_s.total_cmp(&b.1.time_to_goal_s))
+    });
     scored.truncate(MOST);
     Ok(scored.into_iter().map(|(o, s)| s.told(o, goal_snr)).collect())
+}
+
+/// The share of its goal that tonight gives an object of which nobody knows how bright it is: below
+/// what is known to be bright, above what is known to be faint.
+const SHARE_WHERE_UNKNOWN: f64 = 0.15;
+
+/// The shares of the field's shorter side between which an object fits it best (common practice, no
+/// source).
+const FITS: (f64, f64) = (0.2, 0.9);
+
+/// How an object's longer axis fits the field's shorter side.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum FieldFit {
+    /// It takes less than a fifth.
+    Small,
+    /// A fifth to nine tenths: one panel holds it.
+    OnePanel,
+    /// More: it wants a mosaic.
+    Mosaic,
+}
+
+impl FieldFit {
+    fn of(of_field: f64) -> Self {
+        if of_field < FITS.0 {
+            Self::Small
+        } else if of_field <= FITS.1 {
+            Self::OnePanel
+        } else {
+            Self::Mosaic
+        }
+    }
+}
+
+/// How well an object that fills so much of the field's shorter side fits it, 0-1.
+fn fit(of_field: f64) -> f64 {
+    match FieldFit::of(of_field) {
+        FieldFit::Small => of_field / FITS.0,
+        FieldFit::OnePanel => 1.0,
+        FieldFit::Mosaic => (FITS.1 / of_field).powi(2),
+    }
 }
 
 /// What the ranking knows of an object before it is told.
@@ -186,23 +356,36 @@ struct Score {
     m: Moment,
     exposure: usize,
     quantity: Quantity,
+    name: &'static str,
     time_to_goal_s: f64,
     hours: f64,
     of_field: f64,
+    season: Season,
     major_arcmin: f64,
     worth: f64,
+    share: Option<f64>,
 }
 
 impl Score {
     fn told(self, o: &CatalogueObject, goal_snr: f64) -> WorthTonight {
+        let brings = self.share.map_or_else(
+            || "How bright it is, is not known: ranked by height and size alone.".to_owned(),
+            |share| {
+                format!(
+                    "Tonight brings {:.0} % of SNR {goal_snr} in {}, which takes {}.",
+                    share * 100.0,
+                    self.name,
+                    clock(self.time_to_goal_s)
+                )
+            },
+        );
         let why = format!(
-            "{:.1} h up to {:.0}° high, {:.0}° from the moon; {} to SNR {goal_snr} in {}; {:.0} % of the field.",
+            "{brings} {:.1} h up to {:.0}° high, {:.0}° from the moon; {:.0} % of the field; {}.",
             self.hours,
             self.m.altitude_deg,
             self.m.moon.separation_deg,
-            clock(self.time_to_goal_s),
-            self.quantity.label(),
-            self.of_field * 100.0
+            self.of_field * 100.0,
+            self.season.words()
         );
         WorthTonight {
             name: o.name.clone(),
@@ -214,10 +397,13 @@ impl Score {
             moon_distance_deg: self.m.moon.separation_deg,
             exposure: self.exposure,
             quantity: self.quantity,
+            quantity_name: self.name,
             time_to_goal_s: self.time_to_goal_s,
             of_field: self.of_field,
+            season: self.season,
             worth: self.worth,
             why,
+            share: self.share,
         }
     }
 }
@@ -225,20 +411,27 @@ impl Score {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::library::catalogue::Catalogue;
 
-    /// Mean surface brightness is the magnitude spread over the ellipse: m + 2.5 log10(pi/4 a b) with the axes in arcsec.
     #[test]
-    fn an_object_s_light_is_spread_over_its_ellipse() {
-        let mut o = Catalogue::shipped().unwrap().get("NGC 7822").unwrap().clone();
-        (o.v_mag, o.major_arcmin, o.minor_arcmin) = (Some(8.0), Some(10.0), Some(6.0));
-        let by_hand = 8.0 + 2.5 * (std::f64::consts::FRAC_PI_4 * 600.0 * 360.0).log10();
-        assert!((surface_v_mag(&o).unwrap() - by_hand).abs() < 1e-12);
-        // One axis stands for both; without any, or without a magnitude, nothing is known.
-        o.minor_arcmin = None;
-        assert!((surface_v_mag(&o).unwrap() - 8.0 - 2.5 * (std::f64::consts::FRAC_PI_4 * 360_000.0).log10()).abs() < 1e-12);
-        assert_eq!((o.major_arcmin.take(), surface_v_mag(&o)), (Some(10.0), None));
-        (o.major_arcmin, o.v_mag) = (Some(10.0), None);
-        assert_eq!(surface_v_mag(&o), None);
+    fn what_fits_best_is_neither_small_nor_a_mosaic() {
+        assert_eq!(FieldFit::of(0.19), FieldFit::Small);
+        assert_eq!(FieldFit::of(0.9), FieldFit::OnePanel);
+        assert_eq!(FieldFit::of(0.91), FieldFit::Mosaic);
+        assert!((fit(0.1) - 0.5).abs() < 1e-12 && (fit(1.8) - 0.25).abs() < 1e-12);
+    }
+
+    #[test]
+    fn seasons_are_told_by_the_meridian() {
+        assert_eq!(Season::at(-5.0), Season::Early);
+        assert_eq!(Season::at(1.9), Season::Best);
+        assert_eq!(Season::at(2.1), Season::Late);
+    }
+
+    #[test]
+    fn another_object_has_not_the_milky_way_of_the_scenario_s_target() {
+        let mut s = crate::common::ic_443();
+        s.target.stands_at(94.25, 22.57);
+        assert!(s.natural_light_towards_target() > 1.5);
+        assert_eq!(any_target(s).natural_light_towards_target(), 1.0);
     }
 }

@@ -1,9 +1,12 @@
-//! One night seen from a place: when it is dark, where target and moon stand, what each filter gathers minute by minute.
+//! One night seen from a place: when it is dark, where target and moon stand, what each filter
+//! gathers minute by minute.
 
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::night::ephemeris::{Direction, Ephemeris, EphemerisError, Place, crossings, separation_deg};
+use crate::night::ephemeris::{
+    Direction, Ephemeris, EphemerisError, Place, crossings, separation_deg,
+};
 use crate::night::rate::{Moment, NightRig};
 use crate::scenario::limits::NightLimits;
 use crate::scenario::sky::Moon;
@@ -14,7 +17,8 @@ pub const SAMPLE_S: f64 = 60.0;
 /// Altitude of the sun's centre at its rise and set: refraction of 34' and half a disc of 16'.
 const SUNRISE_DEG: f64 = -0.8333;
 
-/// Altitude of the moon's centre at its rise and set, topocentric: refraction less half its disc is near zero within a minute.
+/// Altitude of the moon's centre at its rise and set, topocentric: refraction less half its disc is
+/// near zero within a minute.
 const MOONRISE_DEG: f64 = -0.8333;
 
 /// Times of a night, seconds since 1970 UTC; null where it does not happen.
@@ -69,12 +73,15 @@ pub struct NightSample {
     pub moon_distance_deg: f64,
     /// Dark enough and high enough.
     pub usable: bool,
-    /// (Signal to noise)^2 per hour of clock of each exposure in what it is for; zero where it is not usable.
+    /// (Signal to noise)^2 per hour of clock of each exposure in what it is for; zero where it is
+    /// not usable.
     pub information_per_h: Vec<f64>,
-    /// As the first, for every line that somebody wants of an exposure: see [`NightRig::lines`]. Not written out: blocks hold its sums.
+    /// As the first, for every line that somebody wants of an exposure: see [`NightRig::lines`].
+    /// Not written out: blocks hold its sums.
     #[serde(skip)]
     pub lines_per_h: Vec<Vec<f64>>,
-    /// Sky through each exposure, e-/s per pixel, mean over the pixels of all colours; zero where it is not usable.
+    /// Sky through each exposure, e-/s per pixel, mean over the pixels of all colours; zero where
+    /// it is not usable.
     pub background_e_per_s: Vec<f64>,
 }
 
@@ -88,20 +95,21 @@ pub struct NightView {
 }
 
 /// The moment of a target at a time.
-pub fn moment(e: &Ephemeris, target: &[f64; 3], t: f64) -> (Moment, f64) {
+pub fn moment(e: &Ephemeris, target: &[f64; 3], t: f64) -> Moment {
     let v = e.fixed(target, t);
     let moon = e.moon(t);
     let altitude_deg = e.altitude_deg(&v, t);
-    let moment = Moment {
+    Moment {
         altitude_deg,
+        azimuth_deg: e.azimuth_deg(&v, t),
         sun_altitude_deg: e.altitude_deg(&e.sun(t), t),
+        sun_longitude_deg: Some(e.sun_longitude_deg(t)),
         moon: Moon {
             phase_angle_deg: e.phase_angle_deg(t),
             altitude_deg: e.altitude_deg(&moon, t),
             separation_deg: separation_deg(&moon, &v),
         },
-    };
-    (moment, e.azimuth_deg(&v, t))
+    }
 }
 
 /// Sees a night from `from_s` to `to_s` (noon to noon). Without a rig the samples hold no rates.
@@ -122,17 +130,19 @@ pub fn night_view(
     let samples: Vec<NightSample> = (0..=count)
         .map(|i| {
             let at_s = from_s + i as f64 * SAMPLE_S;
-            let (m, azimuth) = moment(&e, &fixed, at_s);
-            let limit_deg = limits.altitude_above_deg.max(limits.horizon_at(azimuth));
+            let m = moment(&e, &fixed, at_s);
+            let limit_deg = limits.altitude_above_deg.max(limits.horizon_at(m.azimuth_deg));
             let usable = m.sun_altitude_deg < limits.sun_below_deg && m.altitude_deg > limit_deg;
             let n = rig.map_or(0, NightRig::len);
             let (mut information_per_h, mut background_e_per_s) = (vec![0.0; n], vec![0.0; n]);
-            let mut lines_per_h: Vec<Vec<f64>> = rig.map_or_else(Vec::new, |r| (0..n).map(|x| vec![0.0; r.lines(x).len()]).collect());
+            let mut lines_per_h: Vec<Vec<f64>> = rig
+                .map_or_else(Vec::new, |r| (0..n).map(|x| vec![0.0; r.lines(x).len()]).collect());
             if let Some(rig) = rig.filter(|_| usable) {
                 let light = rig.light_at(&m);
                 for x in 0..n {
                     lines_per_h[x] = rig.lines_per_h(x, &light);
-                    information_per_h[x] = rig.purpose(x).and_then(|_| lines_per_h[x].first().copied()).unwrap_or(0.0);
+                    information_per_h[x] =
+                        rig.purpose(x).and_then(|_| lines_per_h[x].first().copied()).unwrap_or(0.0);
                     background_e_per_s[x] = rig.background_under(x, &light);
                 }
             }
@@ -141,7 +151,7 @@ pub fn night_view(
                 sun_deg: m.sun_altitude_deg,
                 moon_deg: m.moon.altitude_deg,
                 target_deg: m.altitude_deg,
-                target_azimuth_deg: azimuth,
+                target_azimuth_deg: m.azimuth_deg,
                 limit_deg,
                 moon_distance_deg: m.moon.separation_deg,
                 usable,
@@ -154,23 +164,35 @@ pub fn night_view(
     Ok(NightView { events: events(&e, &fixed, from_s, to_s, limits, &samples), samples })
 }
 
-fn events(e: &Ephemeris, target: &[f64; 3], from_s: f64, to_s: f64, limits: &NightLimits, samples: &[NightSample]) -> NightEvents {
+fn events(
+    e: &Ephemeris,
+    target: &[f64; 3],
+    from_s: f64,
+    to_s: f64,
+    limits: &NightLimits,
+    samples: &[NightSample],
+) -> NightEvents {
     let sun = |level: f64| crossings(from_s, to_s, 600.0, |t| e.altitude_deg(&e.sun(t), t) - level);
     let moon = crossings(from_s, to_s, 600.0, |t| e.altitude_deg(&e.moon(t), t) - MOONRISE_DEG);
     let above = |t: f64| {
         let v = e.fixed(target, t);
-        e.altitude_deg(&v, t) - limits.altitude_above_deg.max(limits.horizon_at(e.azimuth_deg(&v, t)))
+        e.altitude_deg(&v, t)
+            - limits.altitude_above_deg.max(limits.horizon_at(e.azimuth_deg(&v, t)))
     };
     let object = crossings(from_s, to_s, 300.0, above);
     let transit = crossings(from_s, to_s, 600.0, |t| e.hour_angle_deg(&e.fixed(target, t), t));
     let first = |list: &[(f64, bool)], up: bool| list.iter().find(|c| c.1 == up).map(|c| c.0);
     let (horizon, limit) = (sun(SUNRISE_DEG), sun(limits.sun_below_deg));
     let middle = (from_s + to_s) / 2.0;
-    let in_s = |f: &dyn Fn(&NightSample) -> bool| samples.iter().filter(|s| f(s)).count() as f64 * SAMPLE_S;
+    let in_s = |f: &dyn Fn(&NightSample) -> bool| {
+        samples.iter().filter(|s| f(s)).count() as f64 * SAMPLE_S
+    };
     let (dark, usable) = (in_s(&|s| s.sun_deg < limits.sun_below_deg), in_s(&|s| s.usable));
     let moonless = in_s(&|s| s.usable && s.moon_deg < 0.0);
     // The meridian above the pole only: the other passage is a jump of the hour angle.
-    let transit = transit.into_iter().find(|c| c.1 && e.hour_angle_deg(&e.fixed(target, c.0), c.0).abs() < 10.0);
+    let transit = transit
+        .into_iter()
+        .find(|c| c.1 && e.hour_angle_deg(&e.fixed(target, c.0), c.0).abs() < 10.0);
     NightEvents {
         sunset_s: first(&horizon, false),
         dusk_s: first(&limit, false),
@@ -195,11 +217,26 @@ mod tests {
 
     #[test]
     fn a_horizon_runs_straight_between_its_points_and_around_the_north() {
-        let of = |points: &[[f64; 2]]| NightLimits { horizon_deg: points.to_vec(), ..NightLimits::default() };
+        let of = |points: &[[f64; 2]]| NightLimits {
+            horizon_deg: points.to_vec(),
+            ..NightLimits::default()
+        };
         assert_eq!((of(&[]).horizon_at(77.0), of(&[[10.0, 8.0]]).horizon_at(200.0)), (-90.0, 8.0));
         let trees = of(&[[20.0, 10.0], [100.0, 30.0], [340.0, 6.0]]);
-        for (azimuth, height) in [(20.0, 10.0), (60.0, 20.0), (100.0, 30.0), (220.0, 18.0), (340.0, 6.0), (0.0, 8.0), (10.0, 9.0)] {
-            assert!((trees.horizon_at(azimuth) - height).abs() < 1e-9, "{azimuth}: {}", trees.horizon_at(azimuth));
+        for (azimuth, height) in [
+            (20.0, 10.0),
+            (60.0, 20.0),
+            (100.0, 30.0),
+            (220.0, 18.0),
+            (340.0, 6.0),
+            (0.0, 8.0),
+            (10.0, 9.0),
+        ] {
+            assert!(
+                (trees.horizon_at(azimuth) - height).abs() < 1e-9,
+                "{azimuth}: {}",
+                trees.horizon_at(azimuth)
+            );
         }
     }
 }

@@ -1,20 +1,20 @@
-//! The telescope: light-gathering area, pixel scale, focal ratio. What the air or a filter does to the
-//! light is not here.
+//! The telescope: light-gathering area, pixel scale, focal ratio. What the air or a filter does to
+//! the light is not here.
 
-use crate::scenario::rig::Optics;
-
-/// Arcseconds per radian over micrometres per millimetre.
-const SCALE_ARCSEC_MM_PER_UM: f64 = 206.265;
+use crate::light::units::ARCSEC_PER_UM_OF_MM;
+use crate::scenario::rig::{Contender, Optics};
 
 impl Optics {
     /// Collecting area, m^2: pi/4 (D^2 - d^2).
     pub fn area_m2(&self) -> f64 {
-        std::f64::consts::FRAC_PI_4 * (self.aperture_mm.powi(2) - self.obstruction_mm.powi(2)) * 1e-6
+        std::f64::consts::FRAC_PI_4
+            * (self.aperture_mm.powi(2) - self.obstruction_mm.powi(2))
+            * 1e-6
     }
 
     /// Pixel scale in arcsec per pixel: 206.265 pixel_um / f_mm.
     pub fn pixel_scale_arcsec(&self, pixel_um: f64) -> f64 {
-        SCALE_ARCSEC_MM_PER_UM * pixel_um / self.effective_focal_length_mm()
+        ARCSEC_PER_UM_OF_MM * pixel_um / self.effective_focal_length_mm()
     }
 
     /// Obstruction as a fraction of the aperture's diameter, 0-1.
@@ -28,6 +28,16 @@ impl Optics {
     }
 }
 
+impl Contender {
+    /// Tangent of the angle at which the chief ray meets a filter in the sensor's corner: half of
+    /// its diagonal over the distance of the exit pupil. `None` where that is not given.
+    pub fn corner_tilt(&self) -> Option<f64> {
+        let across = f64::from(self.sensor.columns).hypot(f64::from(self.sensor.rows));
+        let half_mm = across / 2.0 * self.sensor.pixel_um * 1e-3;
+        self.optics.exit_pupil_mm.map(|distance_mm| half_mm / distance_mm)
+    }
+}
+
 /// How far a plane filter moves the focus back, mm: t (1 - 1/n), about a third of its thickness.
 pub fn filter_focus_shift_mm(thickness_mm: f64, glass_index: f64) -> f64 {
     thickness_mm * (1.0 - 1.0 / glass_index)
@@ -38,7 +48,15 @@ mod tests {
     use super::*;
 
     fn refractor() -> Optics {
-        Optics { aperture_mm: 100.0, obstruction_mm: 0.0, focal_length_mm: 500.0, reducer: 1.0, throughput: 0.9, longest_sub_s: None }
+        Optics {
+            aperture_mm: 100.0,
+            obstruction_mm: 0.0,
+            focal_length_mm: 500.0,
+            reducer: 1.0,
+            throughput: 0.9,
+            longest_sub_s: None,
+            exit_pupil_mm: None,
+        }
     }
 
     #[test]

@@ -12,7 +12,8 @@ use crate::scenario::document::Scenario;
 pub struct Scene {
     /// The sky towards the target.
     pub sky: SkyParts,
-    /// The target's lines as they arrive at the telescope, photons s^-1 m^-2 arcsec^-2, as in [`LINES`].
+    /// The target's lines as they arrive at the telescope, photons s^-1 m^-2 arcsec^-2, as in
+    /// [`LINES`].
     pub line_photons: [f64; LINES.len()],
     /// The target's continuum as it arrives at the telescope.
     pub continuum: Spectrum,
@@ -30,7 +31,7 @@ const STAR_TEMPERATURE_K: f64 = 6000.0;
 impl Scene {
     /// The scene of a checked scenario.
     pub fn new(scenario: &Scenario, tables: &Tables) -> Self {
-        let sky = SkyParts::new(&scenario.sky, tables);
+        let sky = SkyParts::towards(&scenario.sky, scenario.natural_light_towards_target(), tables);
         let air = sky.air;
         let continuum_outside = match &scenario.target.continuum {
             Some(c) => continuum_spectrum(tables, c),
@@ -42,7 +43,11 @@ impl Scene {
         }
         let star = continuum_spectrum(
             tables,
-            &crate::scenario::target::Continuum { v_mag_arcsec2: 0.0, temperature_k: STAR_TEMPERATURE_K, b_v: None },
+            &crate::scenario::target::Continuum {
+                v_mag_arcsec2: 0.0,
+                temperature_k: STAR_TEMPERATURE_K,
+                b_v: None,
+            },
         );
         let through_air = |s: Spectrum| s.shaped(|nm| air.transmission(nm));
         Self {

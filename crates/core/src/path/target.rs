@@ -1,4 +1,5 @@
-//! The target's light outside the air, as photons: eight lines from five brightnesses, and a blackbody scaled to its V.
+//! The target's light outside the air, as photons: eight lines from five brightnesses, and a
+//! blackbody scaled to its V.
 
 use crate::light::lines::{LINES, Quantity};
 use crate::light::spectrum::Spectrum;
@@ -29,20 +30,64 @@ impl LinesRayleigh {
             self.sii * (1.0 - SII_FIRST_SHARE),
         ]
     }
+
+    /// The name of a quantity of a target with these lines: see [`Target::name_of`].
+    pub fn name_of(&self, quantity: Quantity) -> &'static str {
+        let nitrogen = self.nii > 0.0;
+        match quantity {
+            Quantity::Ha if nitrogen => "H-alpha + [N II]",
+            Quantity::HaAlone if !nitrogen => Quantity::Ha.label(),
+            q => q.label(),
+        }
+    }
 }
 
 impl TargetKind {
-    /// Whether what people photograph of it is the light of its lines; the others shine, or hide, starlight.
+    /// Whether what people photograph of it is the light of its lines; the others shine, or hide,
+    /// starlight.
     pub fn glows_in_lines(self) -> bool {
         matches!(self, Self::HIiRegion | Self::PlanetaryNebula | Self::SupernovaRemnant)
     }
 }
 
 impl Target {
-    /// The quantity to judge by first, of those that are recorded: the continuum of what shines by starlight, else the first line.
+    /// The quantity to judge by first, of those that are recorded: the continuum of what shines by
+    /// starlight, else the first line.
     pub fn first_quantity(&self, recorded: impl Fn(Quantity) -> bool) -> Option<Quantity> {
         let starlight = !self.kind.glows_in_lines() && recorded(Quantity::Continuum);
-        if starlight { Some(Quantity::Continuum) } else { Quantity::ALL.into_iter().find(|q| recorded(*q)) }
+        if starlight {
+            Some(Quantity::Continuum)
+        } else {
+            Quantity::ALL.into_iter().find(|q| recorded(*q))
+        }
+    }
+
+    /// Says where it stands, degrees of J2000.
+    pub fn stands_at(&mut self, right_ascension_deg: f64, declination_deg: f64) {
+        self.right_ascension_deg = Some(right_ascension_deg);
+        self.declination_deg = Some(declination_deg);
+    }
+
+    /// The name of a quantity of this target, as a screen says it: where it has [N II], H-alpha is
+    /// named with it, since few filters tell the two apart.
+    pub fn name_of(&self, quantity: Quantity) -> &'static str {
+        self.lines_rayleigh.name_of(quantity)
+    }
+
+    /// What a quantity is mixed with, by name: H-alpha alone with [N II].
+    pub fn mixed_name(&self, quantity: Quantity, with: Quantity) -> &'static str {
+        match (quantity, with) {
+            (Quantity::HaAlone, Quantity::Ha) => "[N II]",
+            _ => self.name_of(with),
+        }
+    }
+
+    /// The quantities that can be judged apart: H-alpha alone only where [N II] stands beside it.
+    pub fn judged(&self) -> impl Iterator<Item = Quantity> + use<> {
+        let l = self.lines_rayleigh;
+        let alone = (l.ha > 0.0 && l.nii > 0.0).then_some(Quantity::HaAlone);
+        let [first, rest @ ..] = Quantity::ALL;
+        std::iter::once(first).chain(alone).chain(rest)
     }
 
     /// Brightness of each of [`LINES`] outside the atmosphere, photons s^-1 m^-2 arcsec^-2.
@@ -55,6 +100,7 @@ impl Target {
         let l = &self.lines_rayleigh;
         match quantity {
             Quantity::Ha => l.ha + l.nii > 0.0,
+            Quantity::HaAlone => l.ha > 0.0,
             Quantity::Oiii => l.oiii > 0.0,
             Quantity::Sii => l.sii > 0.0,
             Quantity::Hb => l.hb > 0.0,
@@ -63,7 +109,8 @@ impl Target {
     }
 }
 
-/// Temperature of a blackbody of the colour B - V, K: 4600 (1 / (0.92 x + 1.7) + 1 / (0.92 x + 0.62)).
+/// Temperature of a blackbody of the colour B - V, K: 4600 (1 / (0.92 x + 1.7) + 1 / (0.92 x +
+/// 0.62)).
 ///
 /// Source: Ballesteros 2012, EPL 97, 34008, equation 14.
 pub fn temperature_from_b_v(b_v: f64) -> f64 {
@@ -98,7 +145,10 @@ mod tests {
     #[test]
     fn continuum_has_its_v() {
         let tables = Tables::shipped().unwrap();
-        let s = continuum_spectrum(&tables, &Continuum { v_mag_arcsec2: 23.0, temperature_k: 4000.0, b_v: None });
+        let s = continuum_spectrum(
+            &tables,
+            &Continuum { v_mag_arcsec2: 23.0, temperature_k: 4000.0, b_v: None },
+        );
         assert!((tables.v_mag(&s).unwrap() - 23.0).abs() < 1e-9);
     }
 }

@@ -4,8 +4,9 @@ use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
+use crate::decide::copies::copies;
 use crate::decide::differences::{differences, named};
-use crate::decide::split::wanted;
+use crate::decide::goals::wanted;
 use crate::decide::study::Study;
 use crate::decide::uncertainty::draws::{between, stated};
 use crate::decide::uncertainty::ranges::QuantityRange;
@@ -13,6 +14,7 @@ use crate::evaluate::answer::{ContenderAnswer, Evaluation, ExposureAnswer};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
+use crate::scenario::target::Known;
 use crate::signal::model::LightPath;
 use crate::wording::{clock, seconds};
 
@@ -24,12 +26,23 @@ const CURVE_POINTS: usize = 49;
 pub struct BenchAnswer {
     /// The quantity to judge by first; null where no path records any.
     pub first_quantity: Option<Quantity>,
+    /// What can be judged, with its names: what the target gives off and one of the paths records.
+    pub judged: Vec<JudgedQuantity>,
     /// The numbers.
     pub evaluation: Evaluation,
     /// The words on each row.
     pub rows: Vec<RowWords>,
     /// Signal to noise against clock time, one chart a quantity.
     pub curves: Vec<Curves>,
+}
+
+/// A quantity that can be judged.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct JudgedQuantity {
+    /// Which.
+    pub quantity: Quantity,
+    /// Its name on this target: where it has [N II], H-alpha is named with it.
+    pub name: &'static str,
 }
 
 /// The words on one light path.
@@ -48,6 +61,8 @@ pub struct RowWords {
 /// A sentence that answers a question, with its reasons.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Verdict {
+    /// The quantity that it is about; null where it is about all of them.
+    pub quantity: Option<Quantity>,
     /// What is answered: "Sub", "Time", or a quantity.
     pub question: String,
     /// The answer.
@@ -61,7 +76,8 @@ pub struct Verdict {
 pub struct Curves {
     /// What is judged.
     pub quantity: Quantity,
-    /// Clock times, s, dense at the start: past the given time, and on to where the fastest row reaches the goal.
+    /// Clock times, s, dense at the start: past the given time, and on to where the fastest row
+    /// reaches the goal.
     pub clock_s: Vec<f64>,
     /// One curve for each row that records the quantity.
     pub snr: Vec<SnrCurve>,
@@ -72,7 +88,8 @@ pub struct Curves {
 pub struct SnrCurve {
     /// Index of the contender.
     pub contender: usize,
-    /// Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is smooth.
+    /// Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is
+    /// smooth.
     pub snr: Vec<f64>,
     /// The curve times this is the low and the high end of its range.
     pub range_factors: [f64; 2],
@@ -82,14 +99,26 @@ pub struct SnrCurve {
 pub fn bench(study: &Study) -> BenchAnswer {
     let (s, evaluation) = (study.scenario(), &study.evaluation);
     let first = &evaluation.contenders[0];
-    let row = |(i, (c, ranges)): (usize, (&ContenderAnswer, &BTreeMap<Quantity, QuantityRange>))| RowWords {
-        rig: rig(s, i),
-        verdicts: verdicts(study, i),
-        differences: if i == 0 { Vec::new() } else { difference_words(s, first, c, ranges) },
-        ranges: ranges.clone(),
-    };
+    let row =
+        |(i, (c, ranges)): (usize, (&ContenderAnswer, &BTreeMap<Quantity, QuantityRange>))| {
+            RowWords {
+                rig: rig(s, i),
+                verdicts: verdicts(study, i),
+                differences: if i == 0 {
+                    Vec::new()
+                } else {
+                    difference_words(s, first, c, ranges)
+                },
+                ranges: ranges.clone(),
+            }
+        };
+    let seen = |q: &Quantity| evaluation.contenders.iter().any(|c| c.quantities.contains_key(q));
+    let judged = s.target.judged().filter(seen);
     BenchAnswer {
-        first_quantity: s.target.first_quantity(|q| evaluation.contenders.iter().any(|c| c.quantities.contains_key(&q))),
+        first_quantity: s.target.first_quantity(|q| seen(&q)),
+        judged: judged
+            .map(|quantity| JudgedQuantity { quantity, name: s.target.name_of(quantity) })
+            .collect(),
         curves: curves(study),
         rows: evaluation.contenders.iter().zip(&study.ranges).enumerate().map(row).collect(),
         evaluation: evaluation.clone(),
@@ -98,22 +127,36 @@ pub fn bench(study: &Study) -> BenchAnswer {
 
 fn curves(study: &Study) -> Vec<Curves> {
     let s = study.scenario();
-    let snr = |p: &LightPath, q: Quantity, clock_s: f64| p.snr(q, clock_s, &p.shares(), &Scales::ONE, &[]);
-    Quantity::ALL
-        .into_iter()
+    let snr = |p: &LightPath, q: Quantity, clock_s: f64| {
+        p.snr(q, clock_s, &p.shares(), &Scales::ONE, &[])
+    };
+    s.target
+        .judged()
         .filter_map(|quantity| {
-            let recording: Vec<_> = study.model.paths.iter().enumerate().filter(|(_, p)| p.records(quantity)).collect();
-            let times = recording.iter().filter_map(|(i, _)| study.evaluation.contenders[*i].quantities.get(&quantity)?.time_to_goal_s);
+            let recording: Vec<_> =
+                study.model.paths.iter().enumerate().filter(|(_, p)| p.records(quantity)).collect();
+            let times = recording.iter().filter_map(|(i, _)| {
+                study.evaluation.contenders[*i].quantities.get(&quantity)?.time_to_goal_s
+            });
             let fastest = times.min_by(f64::total_cmp)?;
-            // The crossing belongs on the chart, unless the given time would shrink to nothing beside it.
+            // The crossing belongs on the chart, unless the given time would shrink to nothing
+            // beside it.
             let end = (fastest * 1.15).clamp(s.total_s * 1.5, s.total_s * 6.0);
-            let clock_s: Vec<f64> = (0..CURVE_POINTS).map(|i| end * (i as f64 / (CURVE_POINTS - 1) as f64).powi(2)).collect();
+            let clock_s: Vec<f64> = (0..CURVE_POINTS)
+                .map(|i| end * (i as f64 / (CURVE_POINTS - 1) as f64).powi(2))
+                .collect();
             let curve = |(contender, p): (usize, &LightPath)| {
-                // The square of the signal to noise grows with time, so a range at one time is the same factor at any other.
+                // The square of the signal to noise grows with time, so a range at one time is the
+                // same factor at any other.
                 let nominal = snr(p, quantity, s.total_s);
                 let range = study.ranges[contender].get(&quantity);
-                let range_factors = range.map_or([1.0, 1.0], |r| [r.snr.low / nominal, r.snr.high / nominal]);
-                SnrCurve { contender, snr: clock_s.iter().map(|&t| snr(p, quantity, t)).collect(), range_factors }
+                let range_factors =
+                    range.map_or([1.0, 1.0], |r| [r.snr.low / nominal, r.snr.high / nominal]);
+                SnrCurve {
+                    contender,
+                    snr: clock_s.iter().map(|&t| snr(p, quantity, t)).collect(),
+                    range_factors,
+                }
             };
             let snr = recording.into_iter().map(curve).collect();
             Some(Curves { quantity, clock_s, snr })
@@ -124,7 +167,12 @@ fn curves(study: &Study) -> Vec<Curves> {
 fn rig(s: &Scenario, i: usize) -> String {
     let c = &s.contenders[i];
     let kind = if c.sensor.cfa.is_some() { "colour" } else { "mono" };
-    format!("{:.0} mm f/{:.1}, {kind} {} um", c.optics.aperture_mm, c.optics.focal_ratio(), c.sensor.pixel_um)
+    format!(
+        "{:.0} mm f/{:.1}, {kind} {} um",
+        c.optics.aperture_mm,
+        c.optics.focal_ratio(),
+        c.sensor.pixel_um
+    )
 }
 
 fn filter_name(e: &ExposureAnswer) -> &str {
@@ -132,21 +180,34 @@ fn filter_name(e: &ExposureAnswer) -> &str {
 }
 
 fn verdicts(study: &Study, at: usize) -> Vec<Verdict> {
-    let (s, c, subs, gain) = (study.scenario(), &study.evaluation.contenders[at], &study.subs[at], &study.gains[at]);
+    let (s, c, subs, gain) =
+        (study.scenario(), &study.evaluation.contenders[at], &study.subs[at], &study.gains[at]);
+    let path = &study.model.paths[at];
+    let copies = copies(s, &s.contenders[at], path, study.draws.of(at));
     let alone = subs.len() == 1;
     let each: Vec<String> = subs
         .iter()
         .zip(&c.exposures)
-        .map(|(d, e)| if alone { d.text.clone() } else { format!("{}: {}", filter_name(e), d.text) })
+        .map(
+            |(d, e)| if alone { d.text.clone() } else { format!("{}: {}", filter_name(e), d.text) },
+        )
         .collect();
-    let reasons = subs.iter().zip(&c.exposures).flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
+    let reasons = subs
+        .iter()
+        .zip(&c.exposures)
+        .flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
     let mut reasons: Vec<String> = reasons.collect();
     reasons.extend(swamp_reasons(c));
     let scale = if gain.scale == "ISO" { "ISO" } else { "Gain" };
     vec![
-        Verdict { question: "Sub".into(), text: each.join("; "), reasons },
-        Verdict { question: scale.into(), text: gain.text.clone(), reasons: gain.reasons.clone() },
-        time_verdict(s, c, &wanted(&study.model.paths[at]), &study.ranges[at]),
+        Verdict { quantity: None, question: "Sub".into(), text: each.join("; "), reasons },
+        Verdict {
+            quantity: None,
+            question: scale.into(),
+            text: gain.text.clone(),
+            reasons: gain.reasons.clone(),
+        },
+        time_verdict(s, c, &wanted(path), &study.ranges[at], copies),
     ]
 }
 
@@ -171,33 +232,67 @@ fn swamp_reasons(c: &ContenderAnswer) -> impl Iterator<Item = String> {
     })
 }
 
-fn time_verdict(s: &Scenario, c: &ContenderAnswer, wanted: &[Quantity], ranges: &BTreeMap<Quantity, QuantityRange>) -> Verdict {
-    let mut slowest: Option<(Quantity, f64)> = None;
+/// What is to be said beside a time where the target's own brightness is not known.
+fn unknown(known: Option<Known>) -> &'static str {
+    match known {
+        Some(Known::Typical) => "; for a brightness that is only typical of its kind",
+        _ => "",
+    }
+}
+
+fn time_verdict(
+    s: &Scenario,
+    c: &ContenderAnswer,
+    wanted: &[Quantity],
+    ranges: &BTreeMap<Quantity, QuantityRange>,
+    copies: Vec<String>,
+) -> Verdict {
+    // A line that is mixed with a brighter one is no part of the goal: no picture shows it alone.
+    let (mut slowest, mut alone) = (None::<(Quantity, f64)>, 0);
     let worth = || named(c).filter(|(q, _)| wanted.contains(q));
     let parts: Vec<String> = worth()
-        .map(|(q, a)| match a.time_to_goal_s {
-            Some(t) => {
+        .map(|(q, a)| match (a.mixed_with, a.time_to_goal_s) {
+            (Some(other), _) => {
+                format!("{} mixed with {}", s.target.name_of(q), s.target.mixed_name(q, other))
+            }
+            (None, Some(t)) => {
+                alone += 1;
                 if slowest.is_none_or(|(_, other)| t > other) {
                     slowest = Some((q, t));
                 }
-                let range = ranges.get(&q).and_then(|r| r.time_to_goal_s).map_or(String::new(), |r| format!(" ({})", between(&r)));
-                format!("{} {}{range}", q.label(), clock(t))
+                let range = ranges
+                    .get(&q)
+                    .and_then(|r| r.time_to_goal_s)
+                    .map_or(String::new(), |r| format!(" ({})", between(&r)));
+                format!("{} {}{range}", s.target.name_of(q), clock(t))
             }
-            None => format!("{} out of reach", q.label()),
+            (None, None) => {
+                alone += 1;
+                format!("{} out of reach", s.target.name_of(q))
+            }
         })
         .collect();
     let weak = match slowest {
-        Some((q, _)) if parts.len() > 1 => format!("; {} is the weak one", q.label()),
+        Some((q, _)) if alone > 1 => format!("; {} is the weak one", s.target.name_of(q)),
         _ => String::new(),
     };
-    let text = if parts.is_empty() { "records none of the target's light".to_owned() } else { format!("{}{weak}", parts.join(", ")) };
+    let text = if parts.is_empty() {
+        "records none of the target's light".to_owned()
+    } else {
+        format!("{}{weak}{}", parts.join(", "), unknown(s.target.known))
+    };
     let mut reasons: Vec<String> = worth()
+        .filter(|(_, a)| a.mixed_with.is_none())
         .map(|(q, a)| {
             let reach = a.time_to_goal_s.map_or("never".to_owned(), clock);
-            let range = ranges.get(&q).and_then(|r| r.time_to_goal_s).map_or(String::new(), |r| format!(" ({})", between(&r)));
+            let range = ranges
+                .get(&q)
+                .and_then(|r| r.time_to_goal_s)
+                .map_or(String::new(), |r| format!(" ({})", between(&r)));
             format!(
-                "{}: SNR {:.1} after {} on {}\" of sky; SNR grows as the square root of time, so SNR {} takes {reach}{range}",
-                q.label(),
+                "{}: SNR {:.1} after {} on {}\" of sky; SNR grows as the square root of time, so \
+                    SNR {} takes {reach}{range}",
+                s.target.name_of(q),
                 a.snr,
                 clock(s.total_s),
                 s.detail_arcsec,
@@ -205,8 +300,9 @@ fn time_verdict(s: &Scenario, c: &ContenderAnswer, wanted: &[Quantity], ranges: 
             )
         })
         .collect();
+    reasons.extend(copies);
     reasons.push(format!("Ranges: {}", stated(s)));
-    Verdict { question: format!("Time to SNR {}", s.goal_snr), text, reasons }
+    Verdict { quantity: None, question: format!("Time to SNR {}", s.goal_snr), text, reasons }
 }
 
 fn difference_words(
@@ -216,5 +312,11 @@ fn difference_words(
     ranges: &BTreeMap<Quantity, QuantityRange>,
 ) -> Vec<Verdict> {
     let all = differences(s, baseline, c, ranges).into_iter();
-    all.map(|d| Verdict { question: d.quantity.label().to_owned(), text: d.text, reasons: d.reasons }).collect()
+    all.map(|d| Verdict {
+        quantity: Some(d.quantity),
+        question: s.target.name_of(d.quantity).to_owned(),
+        text: d.text,
+        reasons: d.reasons,
+    })
+    .collect()
 }

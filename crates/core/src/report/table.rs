@@ -4,7 +4,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::decide::decisions::DecisionsAnswer;
-use crate::decide::differences::named;
+use crate::decide::differences::recorded;
 use crate::decide::study::Study;
 use crate::light::lines::Quantity;
 
@@ -49,9 +49,20 @@ pub struct Matrix {
 /// Makes the matrix of a study and what was decided about it.
 pub fn matrix(study: &Study, decisions: &DecisionsAnswer) -> Matrix {
     let (s, evaluation) = (study.scenario(), &study.evaluation);
-    let text = |key: &str, label: &str| Column { key: key.into(), group: String::new(), label: label.into(), unit: None, is_text: true };
-    let number =
-        |key: String, group: &str, label: &str, unit| Column { key, group: group.into(), label: label.into(), unit, is_text: false };
+    let text = |key: &str, label: &str| Column {
+        key: key.into(),
+        group: String::new(),
+        label: label.into(),
+        unit: None,
+        is_text: true,
+    };
+    let number = |key: String, group: &str, label: &str, unit| Column {
+        key,
+        group: group.into(),
+        label: label.into(),
+        unit,
+        is_text: false,
+    };
     let mut columns = vec![
         text("path", "Path"),
         text("name", "Name"),
@@ -60,10 +71,13 @@ pub fn matrix(study: &Study, decisions: &DecisionsAnswer) -> Matrix {
         number("pixel_scale_arcsec".into(), "", "Scale", Some("arcsec")),
         number("gain".into(), "", "Gain", None),
     ];
-    let recorded: Vec<Quantity> =
-        Quantity::ALL.into_iter().filter(|q| evaluation.contenders.iter().any(|c| named(c).any(|(other, _)| other == *q))).collect();
-    for q in &recorded {
-        let (key, label) = (q.key(), q.label());
+    let judged: Vec<Quantity> = s
+        .target
+        .judged()
+        .filter(|q| evaluation.contenders.iter().any(|c| recorded(c).any(|(other, _)| other == *q)))
+        .collect();
+    for q in &judged {
+        let (key, label) = (q.key(), s.target.name_of(*q));
         columns.push(number(format!("snr_{key}"), label, "SNR", None));
         columns.push(number(format!("time_{key}_h"), label, "Time", Some("h")));
         columns.push(number(format!("time_low_{key}_h"), label, "from", Some("h")));
@@ -73,7 +87,8 @@ pub fn matrix(study: &Study, decisions: &DecisionsAnswer) -> Matrix {
     }
     columns.push(number("price".into(), "", "Price", None));
     let rows = evaluation.contenders.iter().zip(&decisions.paths).enumerate().map(|(i, (c, d))| {
-        let filters: Vec<&str> = c.exposures.iter().map(|e| e.filter.as_deref().unwrap_or("no filter")).collect();
+        let filters: Vec<&str> =
+            c.exposures.iter().map(|e| e.filter.as_deref().unwrap_or("no filter")).collect();
         let mut row = vec![
             Cell::Text(char::from(b'A' + i as u8).to_string()),
             Cell::Text(c.name.clone()),
@@ -83,15 +98,23 @@ pub fn matrix(study: &Study, decisions: &DecisionsAnswer) -> Matrix {
             Cell::Number(s.contenders[i].gain),
         ];
         let maybe = |x: Option<f64>| x.map_or(Cell::None, Cell::Number);
-        for q in &recorded {
-            let own = named(c).find(|(other, _)| other == q).map(|(_, a)| a);
+        for q in &judged {
+            let own = recorded(c).find(|(other, _)| other == q).map(|(_, a)| a);
             let ratio = d.differences.iter().find(|d| d.quantity == *q).and_then(|d| d.time_ratio);
             row.push(maybe(own.map(|a| a.snr)));
             row.push(maybe(own.and_then(|a| a.time_to_goal_s).map(|t| t / 3600.0)));
-            let range = d.ranges.get(q).and_then(|r| r.time_to_goal_s).filter(|_| own.is_some_and(|a| a.time_to_goal_s.is_some()));
+            let range = d
+                .ranges
+                .get(q)
+                .and_then(|r| r.time_to_goal_s)
+                .filter(|_| own.is_some_and(|a| a.time_to_goal_s.is_some()));
             row.push(maybe(range.map(|r| r.low / 3600.0)));
             row.push(maybe(range.map(|r| r.high / 3600.0)));
-            row.push(maybe(if i == 0 { own.and_then(|a| a.time_to_goal_s).map(|_| 1.0) } else { ratio }));
+            row.push(maybe(if i == 0 {
+                own.and_then(|a| a.time_to_goal_s).map(|_| 1.0)
+            } else {
+                ratio
+            }));
             row.push(maybe(own.and_then(|a| a.contrast)));
         }
         row.push(maybe(d.worth.first().and_then(|w| w.price)));

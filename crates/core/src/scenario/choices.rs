@@ -1,4 +1,5 @@
-//! How a user wants to decide: the school of sub length, limits, how a budget is split, what is uncertain. All optional in a scenario.
+//! How a user wants to decide: the school of sub length, limits, how a budget is split, what is
+//! uncertain. All optional in a scenario.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -6,7 +7,9 @@ use utoipa::ToSchema;
 use crate::scenario::defaults;
 
 /// Schools of sub length. Each is a criterion of its own.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
 pub enum SubCriterion {
     /// Most information per hour of clock.
@@ -20,7 +23,8 @@ pub enum SubCriterion {
     HistogramAdu,
     /// The background's peak stands at a chosen fraction of full scale.
     HistogramFraction,
-    /// The target is faintly seen in one sub, and its core does not clip; from a test frame where there is one.
+    /// The target is faintly seen in one sub, and its core does not clip; from a test frame where
+    /// there is one.
     TestShot,
     /// As long as the mount holds, and nothing of the core clips.
     Longest,
@@ -53,6 +57,17 @@ pub enum Purpose {
     Live,
 }
 
+/// At which sub the settings of a gain ladder are judged.
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum GainSub {
+    /// At the sub that the user has and keeps.
+    #[default]
+    Kept,
+    /// Each at the sub that is best with it: gain and sub are chosen as a pair.
+    Own,
+}
+
 /// How a budget of clock time is split between the exposures of a path.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -78,11 +93,33 @@ pub struct Uncertainty {
     #[serde(default = "defaults::sky_mag")]
     #[schema(default = 0.15)]
     pub sky_mag: f64,
-    /// Standard deviation of the target's brightness, as a fraction.
+    /// Standard deviation of each of the target's lines and of its continuum, as a fraction, where
+    /// the target does not say where its brightness comes from.
     #[serde(default = "defaults::target_relative")]
     #[schema(default = 0.2)]
     pub target_relative: f64,
-    /// Whether each filter's centre is drawn within its tolerance.
+    /// Standard deviation of [N II] against H-alpha, as a fraction (from memory).
+    #[serde(default = "defaults::nii_relative")]
+    #[schema(default = 0.25)]
+    pub nii_relative: f64,
+    /// Standard deviation of what each telescope passes, as a fraction.
+    #[serde(default = "defaults::throughput_relative")]
+    #[schema(default = 0.1)]
+    pub throughput_relative: f64,
+    /// Standard deviation of the extinction in V, mag per airmass.
+    #[serde(default = "defaults::k_v_mag")]
+    #[schema(default = 0.05)]
+    pub k_v_mag: f64,
+    /// Standard deviation of the airglow with the sun's cycle, mag; what the airglow has more, the
+    /// lamps have less of the brightness that was read.
+    #[serde(default = "defaults::airglow_mag")]
+    #[schema(default = 0.3)]
+    pub airglow_mag: f64,
+    /// Whether the lamp mix is drawn about the stated one.
+    #[serde(default = "defaults::yes")]
+    #[schema(default = true)]
+    pub lamp_mix: bool,
+    /// Whether each filter copy's centre and effective index are drawn.
     #[serde(default = "defaults::yes")]
     #[schema(default = true)]
     pub filter_centre: bool,
@@ -101,6 +138,11 @@ impl Default for Uncertainty {
         Self {
             sky_mag: defaults::sky_mag(),
             target_relative: defaults::target_relative(),
+            nii_relative: defaults::nii_relative(),
+            throughput_relative: defaults::throughput_relative(),
+            k_v_mag: defaults::k_v_mag(),
+            airglow_mag: defaults::airglow_mag(),
+            lamp_mix: true,
             filter_centre: true,
             draws: defaults::draws(),
             seed: 0,
@@ -153,6 +195,9 @@ pub struct Choices {
     /// What the night is for.
     #[serde(default)]
     pub purpose: Purpose,
+    /// At which sub the settings of the gain ladder are judged.
+    #[serde(default)]
+    pub gain_sub: GainSub,
     /// Sub for live viewing, s.
     #[serde(default = "defaults::live_sub_s")]
     #[schema(default = 10.0)]
@@ -195,6 +240,7 @@ impl Default for Choices {
             star_clips_v_mag: defaults::star_clips_v_mag(),
             disk_gb: None,
             purpose: Purpose::default(),
+            gain_sub: GainSub::default(),
             live_sub_s: defaults::live_sub_s(),
             split: SplitMode::default(),
             luminance_ratio: defaults::luminance_ratio(),

@@ -6,6 +6,8 @@ use utoipa::ToSchema;
 use crate::scenario::choices::Choices;
 use crate::scenario::defaults;
 use crate::scenario::exposure::Calibration;
+use crate::scenario::frame_plan::FramePlan;
+use crate::scenario::pointing::Pointing;
 use crate::scenario::rig::Contender;
 use crate::scenario::sky::Sky;
 use crate::scenario::target::Target;
@@ -40,7 +42,8 @@ pub struct Scenario {
     #[serde(default = "defaults::goal_snr")]
     #[schema(default = 20.0)]
     pub goal_snr: f64,
-    /// Full width at half maximum of a star, arcsec.
+    /// Full width at half maximum of a star at the zenith, arcsec; lower down it grows as
+    /// airmass^0.6.
     #[serde(default = "defaults::seeing_fwhm_arcsec")]
     #[schema(default = 2.5)]
     pub seeing_fwhm_arcsec: f64,
@@ -56,8 +59,19 @@ pub struct Scenario {
     pub choices: Choices,
     /// What is photographed.
     pub target: Target,
+    /// How it is framed; left out, its middle stands in the middle, north up.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub frame: Option<FramePlan>,
     /// Under which sky.
     pub sky: Sky,
     /// The light paths to compare; the first is the baseline.
     pub contenders: Vec<Contender>,
+}
+
+impl Scenario {
+    /// Where its rigs look: where the frame stands, else where the target does; `None` where
+    /// neither is known.
+    pub fn pointing(&self) -> Option<Pointing> {
+        self.frame.as_ref().map(|f| f.at).or_else(|| self.target.place())
+    }
 }

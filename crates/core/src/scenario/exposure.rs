@@ -1,5 +1,6 @@
-//! What is exposed: filters as bands or as a curve, the length of a sub, its share of the clock, and how frames are calibrated.
-//! What a filter does to light is worked out in [`crate::path::filter`].
+//! What is exposed: filters as bands or as a curve, the length of a sub, its share of the clock,
+//! and how frames are calibrated. What a filter does to light is worked out in
+//! [`crate::path::filter`].
 
 use serde::{Deserialize, Deserializer, Serialize};
 use utoipa::ToSchema;
@@ -48,6 +49,11 @@ pub struct Exposure {
     pub filter: Option<Filter>,
     /// Length of a sub, s.
     pub sub_s: f64,
+    /// Pixels on a side that are put together into one, 1 to 4; on a colour camera those of a
+    /// colour.
+    #[serde(default = "defaults::unbinned")]
+    #[schema(default = 1)]
+    pub binning: u32,
     /// This exposure's fraction of the time on the clock.
     pub share: f64,
     /// Weight of its quantity where a budget is split by weights.
@@ -83,7 +89,8 @@ pub struct Filter {
     #[serde(default = "defaults::centre_tolerance_nm")]
     #[schema(default = 0.5)]
     pub centre_tolerance_nm: f64,
-    /// Share of the band's light that the side towards the sensor reflects, 0-1; null where it is not known.
+    /// Share of the band's light that the side towards the sensor reflects, 0-1; null where it is
+    /// not known.
     #[serde(default)]
     pub rear_reflectance: Option<f64>,
     /// Focal ratios, fastest and slowest, that the filter is made for; null for no such claim.

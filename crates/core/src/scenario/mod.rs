@@ -1,27 +1,39 @@
 //! The scenario: one open document for a whole comparison.
 //!
-//! Field names carry their units. Unknown keys are refused. [`check`] says which values are accepted; a scenario that passed is a
-//! [`crate::Checked`].
+//! Field names carry their units. Unknown keys are refused. [`check`] says which values are
+//! accepted; a scenario that passed is a [`crate::Checked`].
 
 pub(crate) mod check;
 pub(crate) mod choices;
 pub(crate) mod defaults;
 pub(crate) mod document;
+pub(crate) mod document_check;
 pub(crate) mod exposure;
 pub(crate) mod field_error;
+pub(crate) mod frame_check;
+pub(crate) mod frame_plan;
 pub(crate) mod limits;
+pub(crate) mod pointing;
 pub(crate) mod rig;
 pub(crate) mod site;
 pub(crate) mod sky;
 pub(crate) mod target;
 
-pub use check::{Checked, FieldRange, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, check_rig, ranges_of};
-pub use choices::{Choices, Purpose, SplitMode, SubCriterion, TestFrame, Uncertainty};
+pub use check::{
+    Checked, FieldRange, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, check_rig,
+    ranges_of,
+};
+pub use choices::{Choices, GainSub, Purpose, SplitMode, SubCriterion, TestFrame, Uncertainty};
+pub use defaults::{MOST_OVERLAP, PANEL_OVERLAP};
 pub use document::{FormatName, Scenario};
 pub use exposure::{Calibration, Exposure, Filter, Passband};
 pub use field_error::FieldError;
+pub use frame_plan::{FieldRig, FramePlan, MAX_PANELS, Panel};
 pub use limits::NightLimits;
-pub use rig::{CfaColour, Contender, Dark, GainRow, Optics, Sensor};
+pub use pointing::Pointing;
+pub use rig::{
+    BinningMode, CfaColour, Contender, Dark, Dither, Following, GainRow, Mount, Optics, Sensor,
+};
 pub use site::Site;
 pub use sky::{Moon, Sky};
-pub use target::{Continuum, LinesRayleigh, Target, TargetKind};
+pub use target::{Continuum, Known, LinesRayleigh, Target, TargetKind};

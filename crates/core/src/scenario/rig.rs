@@ -31,11 +31,69 @@ pub struct Contender {
     #[serde(default)]
     #[schema(default = 0.0)]
     pub loss_per_hour: f64,
+    /// How the mount follows the sky; null for one that follows it and turns with it.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub mount: Option<Mount>,
+    /// How often the field is moved between subs, and what a move costs; null where that is part of
+    /// `overhead_s_per_sub`.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dither: Option<Dither>,
     /// Price of the rig without its filters, in the user's currency.
     #[serde(default)]
     pub price: Option<f64>,
     /// What is exposed; the shares of the clock sum to 1.
     pub exposures: Vec<Exposure>,
+}
+
+/// How a mount follows the sky.
+#[derive(
+    Clone, Copy, Debug, Default, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema,
+)]
+#[serde(rename_all = "snake_case")]
+pub enum Following {
+    /// It follows and turns with the sky.
+    #[default]
+    Equatorial,
+    /// It follows in altitude and azimuth: the field turns.
+    AltAz,
+    /// It stands still: stars trail.
+    Fixed,
+}
+
+/// A mount that may not follow the sky.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Mount {
+    /// How it follows.
+    pub following: Following,
+    /// How far a star may trail in a sub, pixels.
+    #[serde(default = "defaults::one")]
+    #[schema(default = 1.0)]
+    pub trail_px: f64,
+}
+
+/// Moving the field between subs.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Dither {
+    /// The field is moved after every so many subs.
+    pub every: u32,
+    /// Time that a move takes with settling, s.
+    pub cost_s: f64,
+}
+
+/// Pixels that are put together: what one of them does.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct BinningMode {
+    /// Pixels on a side.
+    pub factor: u32,
+    /// Read noise of one binned pixel over that of a single one. Put together after reading, it is
+    /// the factor; in the sensor itself it can stay 1.
+    pub read_noise_ratio: f64,
+    /// Full well of one binned pixel over that of a single one; put together after reading, the
+    /// factor squared.
+    pub full_well_ratio: f64,
 }
 
 /// A telescope.
@@ -61,6 +119,11 @@ pub struct Optics {
     /// Longest sub that stays round on this mount, s; null where there is no limit.
     #[serde(default)]
     pub longest_sub_s: Option<f64>,
+    /// Distance of the exit pupil from the sensor, mm: how far behind the sensor's filter the rays
+    /// of a corner seem to come from. Null where it is not known, or where they are parallel to the
+    /// axis: then all of the field meets the filter as its centre does.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub exit_pupil_mm: Option<f64>,
 }
 
 impl Optics {
@@ -103,7 +166,12 @@ pub struct Sensor {
     pub gains: Vec<GainRow>,
     /// Dark current.
     pub dark: Dark,
-    /// For a camera without cooling: how much warmer than the air it runs, K. Null for a cooled one.
+    /// Modes in which the camera puts pixels together by itself; any other factor is put together
+    /// after reading.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub binning: Vec<BinningMode>,
+    /// For a camera without cooling: how much warmer than the air it runs, K. Null for a cooled
+    /// one.
     #[serde(default)]
     pub rise_above_ambient_k: Option<f64>,
     /// Time to read out and download a sub, s.
@@ -113,7 +181,9 @@ pub struct Sensor {
 }
 
 /// A colour of a colour filter array.
-#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema)]
+#[derive(
+    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema,
+)]
 #[serde(rename_all = "snake_case")]
 #[allow(missing_docs)]
 pub enum CfaColour {

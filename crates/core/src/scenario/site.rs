@@ -30,4 +30,9 @@ pub struct Site {
     #[serde(default)]
     #[schema(value_type = Vec<Vec<f64>>)]
     pub horizon_deg: Vec<[f64; 2]>,
+    /// Glow of towns: pairs of azimuth, degrees ascending, and how much faster than usual lamp
+    /// light grows there towards the horizon, joined by straight lines around the circle.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<Vec<f64>>)]
+    pub glow: Vec<[f64; 2]>,
 }

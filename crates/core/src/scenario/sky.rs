@@ -1,4 +1,5 @@
-//! The sky as the document states it; how bright each part of it is, is worked out in [`crate::path::sky`].
+//! The sky as the document states it; how bright each part of it is, is worked out in
+//! [`crate::path::sky`].
 
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -26,8 +27,25 @@ pub struct Sky {
     /// Measured moonless brightness towards the target, V mag/arcsec^2.
     #[serde(default)]
     pub toward_target_v_mag: Option<f64>,
+    /// Altitude at which that was measured, degrees; the target's where it is left out.
+    #[serde(default)]
+    pub toward_target_altitude_deg: Option<f64>,
+    /// Azimuth at which that was measured, degrees; the target's where it is left out.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub toward_target_azimuth_deg: Option<f64>,
     /// Altitude of the target, degrees.
     pub target_altitude_deg: f64,
+    /// Azimuth of the target, degrees from north through east: what of the glow it stands in.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub target_azimuth_deg: Option<f64>,
+    /// Glow of towns: pairs of azimuth, degrees ascending, and how much faster than usual lamp
+    /// light grows there towards the horizon, joined by straight lines around the circle.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<Vec<f64>>)]
+    pub glow: Vec<[f64; 2]>,
+    /// Latitude of the site, degrees, north positive: how fast the field of an alt-az mount turns.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub latitude_deg: Option<f64>,
     /// Height of the site above the sea, m.
     #[serde(default)]
     #[schema(default = 0.0)]
@@ -46,6 +64,14 @@ pub struct Sky {
     #[serde(default = "defaults::sun_altitude_deg")]
     #[schema(default = -40.0)]
     pub sun_altitude_deg: f64,
+}
+
+impl Sky {
+    /// Brightness of the natural sky at the zenith, V mag/arcsec^2: as stated, or what was read
+    /// there where that is darker. A meter under a sky darker than most is believed.
+    pub fn natural_zenith_mag(&self) -> f64 {
+        self.natural_v_mag.max(self.zenith_v_mag)
+    }
 }
 
 /// The moon.

@@ -1,11 +1,16 @@
-//! One channel behind one filter, as rates that scale: a brighter sky, a fainter target, a copy of the filter whose centre is off.
-//! Rates are linear in light, so that no spectrum is integrated again.
+//! One channel behind one filter, as rates that scale: a brighter sky, a fainter target, a copy of
+//! the filter whose centre is off. Rates are linear in light, so that no spectrum is integrated
+//! again.
 
+use crate::light::lamp::PerLamp;
 use crate::light::lines::{LINES, PerQuantity, Quantity};
 use crate::path::filter::response::{FilterResponse, RECORDED_FROM};
 use crate::path::rates::Rates;
 use crate::path::scales::Scales;
-use crate::path::sky::part::SkyPart;
+use crate::path::sky::part::PerSkyPart;
+
+/// How far copies of a filter are computed, in standard deviations of what its band may be off.
+pub const COPIES_UP_TO: f64 = 3.0;
 
 /// One channel behind one filter.
 #[derive(Clone, Debug, PartialEq)]
@@ -16,8 +21,11 @@ pub struct ChannelModel {
     pub pixel_share: f64,
     /// Pixels on the square of detail; may be below one.
     pub pixels: f64,
-    /// Rates with the filter's centre low by its tolerance, nominal, and high by it.
-    pub(super) copies: [Rates; 3],
+    /// How the lamps' light is shared between the kinds of lamp.
+    pub lamp_parts: PerLamp<f64>,
+    /// Rates with the filter's band off by -3 to 3 standard deviations ([`COPIES_UP_TO`]) in equal
+    /// steps; the nominal alone where all copies are alike.
+    pub(super) copies: Vec<Rates>,
     /// Quantities that the channel records.
     pub records: PerQuantity<bool>,
 }
@@ -25,29 +33,43 @@ pub struct ChannelModel {
 impl ChannelModel {
     /// The rates as the scenario says.
     pub fn nominal(&self) -> &Rates {
-        &self.copies[1]
+        &self.copies[self.copies.len() / 2]
     }
 
-    /// Rates under `scales` for a copy of the filter whose centre is off by `centre` tolerances, -1 to 1: a parabola through
-    /// the three that were computed.
+    /// Rates under `scales` for a copy of the filter whose band is off by `centre` standard
+    /// deviations: cubics through the copies that were computed; beyond the last, the last.
     pub fn rates(&self, scales: &Scales, centre: f64) -> Rates {
-        let [low, mid, high] = &self.copies;
-        let (wl, wm, wh) = (centre * (centre - 1.0) / 2.0, 1.0 - centre * centre, centre * (centre + 1.0) / 2.0);
-        let mix = |l: f64, m: f64, h: f64| (wl * l + wm * m + wh * h).max(0.0);
-        let mut out = *mid;
-        for q in Quantity::ALL {
-            out.target[q] = mix(low.target[q], mid.target[q], high.target[q]);
+        if self.copies.len() == 1 || centre == 0.0 {
+            return self.nominal().scaled(scales, &self.lamp_parts);
         }
-        for part in SkyPart::ALL {
-            out.sky[part] = mix(low.sky[part], mid.sky[part], high.sky[part]);
+        let last = (self.copies.len() - 1) as f64;
+        let at = (0.5 * (centre / COPIES_UP_TO + 1.0) * last).clamp(0.0, last);
+        // Four copies around it, moved inwards at the ends.
+        let first = (at.floor() - 1.0).clamp(0.0, last - 3.0) as usize;
+        let x = at - first as f64;
+        // Lagrange's weights at x for values at 0, 1, 2 and 3.
+        let (a, b, c) = (x - 1.0, x - 2.0, x - 3.0);
+        let weights = [-a * b * c / 6.0, x * b * c / 2.0, -x * a * c / 2.0, x * a * b / 6.0];
+        let mut out = *self.nominal();
+        (out.target, out.sky) = (PerQuantity::default(), PerSkyPart::default());
+        for (copy, w) in self.copies[first..first + 4].iter().zip(weights) {
+            out.target.iter_mut().zip(copy.target).for_each(|(sum, own)| *sum += w * own);
+            out.sky.iter_mut().zip(copy.sky).for_each(|(sum, own)| *sum += w * own);
         }
-        out.scaled(scales)
+        // A cubic may dip under nothing beside a steep edge.
+        out.target.iter_mut().chain(out.sky.iter_mut()).for_each(|rate| *rate = rate.max(0.0));
+        let both = out.target[Quantity::Ha];
+        out.target[Quantity::HaAlone] = out.target[Quantity::HaAlone].min(both);
+        out.scaled(scales, &self.lamp_parts)
     }
 }
 
-/// Which quantities a channel records: a line where the filter passes enough of it and the target emits it, a continuum wherever any
-/// of it arrives.
+/// Which quantities a channel records: a line where the filter passes enough of it and the target
+/// emits it, a continuum wherever any of it arrives.
 pub fn recorded(rates: &Rates, filter: &FilterResponse) -> PerQuantity<bool> {
-    let passes = |q: Quantity| LINES.iter().zip(filter.at_lines).any(|(l, t)| l.quantity == q && t >= RECORDED_FROM);
-    PerQuantity(Quantity::ALL).map(|q| rates.of(q) > 0.0 && (q == Quantity::Continuum || passes(q)))
+    let passes = |q: Quantity| {
+        LINES.iter().zip(filter.at_lines).any(|(l, t)| l.is_of(q) && t >= RECORDED_FROM)
+    };
+    PerQuantity(Quantity::JUDGED)
+        .map(|q| rates.of(q) > 0.0 && (q == Quantity::Continuum || passes(q)))
 }

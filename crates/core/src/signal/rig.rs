@@ -1,10 +1,11 @@
-//! One rig under one scene, asked about any filter: the common ground of the scenario's own exposures, of ranking filters and of
-//! sweeping bands. Only here does a light path's model integrate spectra.
+//! One rig under one scene, asked about any filter: the common ground of the scenario's own
+//! exposures, of ranking filters and of sweeping bands. Only here does a light path's model
+//! integrate spectra.
 
 use crate::light::lines::{PerQuantity, Quantity};
 use crate::path::filter::response::{BROAD_NM, FilterResponse};
 use crate::path::filter::weights::FilterInCone;
-use crate::path::rates::{Rates, rates};
+use crate::path::rates::{Rates, lamp_parts, rates};
 use crate::path::scene::Scene;
 use crate::path::sensor::Channel;
 use crate::path::sky::parts::SkyParts;
@@ -58,7 +59,13 @@ impl<'a> Rig<'a> {
             let response = c.response_on_grid();
             (c, response)
         });
-        Self { scenario, scene, contender, channels: channels.collect(), instrument: Instrument::new(scenario, contender) }
+        Self {
+            scenario,
+            scene,
+            contender,
+            channels: channels.collect(),
+            instrument: Instrument::new(scenario, contender),
+        }
     }
 
     /// Whether it has a colour filter array.
@@ -77,24 +84,36 @@ impl<'a> Rig<'a> {
     }
 
     /// A filter (or none) in the cone of `cone`, its centre off by `offset_nm`.
-    pub fn response(&self, filter: Option<&Filter>, cone: &Optics, offset_nm: f64) -> FilterResponse {
+    pub fn response(
+        &self,
+        filter: Option<&Filter>,
+        cone: &Optics,
+        offset_nm: f64,
+    ) -> FilterResponse {
         FilterResponse::new(&FilterInCone::new(filter, cone, offset_nm), &self.scene.sky)
     }
 
     /// The rates of each channel behind a filter.
     ///
-    /// Area, scale and throughput are those of the rig: a response in another cone changes the angles of the light alone.
-    pub fn channel_rates<'s>(&'s self, filter: &'s FilterResponse) -> impl Iterator<Item = Rates> + 's {
-        self.channels.iter().map(|(c, response)| rates(self.scene, self.contender, filter, c, response))
+    /// Area, scale and throughput are those of the rig: a response in another cone changes the
+    /// angles of the light alone.
+    pub fn channel_rates<'s>(
+        &'s self,
+        filter: &'s FilterResponse,
+    ) -> impl Iterator<Item = Rates> + 's {
+        self.channels
+            .iter()
+            .map(|(c, response)| rates(self.scene, self.contender, filter, c, response))
     }
 
     /// The channels behind a filter whose every copy is alike.
     pub fn channels_behind(&self, filter: &FilterResponse) -> Vec<ChannelModel> {
-        let one = |((c, _), r): (&(Channel, Vec<f64>), Rates)| ChannelModel {
+        let one = |((c, response), r): (&(Channel, Vec<f64>), Rates)| ChannelModel {
             name: c.name,
             pixel_share: c.pixel_share,
             pixels: c.pixel_share * self.instrument.square_px,
-            copies: [r; 3],
+            lamp_parts: lamp_parts(self.scene, filter, c, response),
+            copies: vec![r],
             records: recorded(&r, filter),
         };
         self.channels.iter().zip(self.channel_rates(filter)).map(one).collect()
@@ -103,7 +122,10 @@ impl<'a> Rig<'a> {
     /// What a filter (or none) gives in the cone of `cone`, its centre off by `offset_nm`.
     pub fn through(&self, filter: Option<&Filter>, cone: &Optics, offset_nm: f64) -> FilterRates {
         let response = self.response(filter, cone, offset_nm);
-        FilterRates { channels: self.channels_behind(&response), equivalent_width_nm: response.equivalent_width_nm() }
+        FilterRates {
+            channels: self.channels_behind(&response),
+            equivalent_width_nm: response.equivalent_width_nm(),
+        }
     }
 
     /// What a filter gives in the rig's own cone.
@@ -113,7 +135,9 @@ impl<'a> Rig<'a> {
 
     /// What each stage leaves of each quantity behind a filter.
     pub fn stages(&self, filter: &FilterResponse) -> PerQuantity<Option<Stages>> {
-        PerQuantity(Quantity::ALL).map(|q| stages(self.scene, &self.scenario.target, self.contender, filter, &self.channels, q))
+        PerQuantity(Quantity::JUDGED).map(|q| {
+            stages(self.scene, &self.scenario.target, self.contender, filter, &self.channels, q)
+        })
     }
 }
 
@@ -129,9 +153,16 @@ mod tests {
         let scene = Scene::new(&s, &tables());
         let rig = Rig::new(&s, &scene, &s.contenders[0]);
         let slow = Optics { focal_length_mm: 1500.0, ..s.contenders[0].optics.clone() };
-        let (own, in_slow) = (rig.through_own_cone(Some(&filter)), rig.through(Some(&filter), &slow, 0.0));
-        assert!(in_slow.signal(Quantity::Ha) > 1.3 * own.signal(Quantity::Ha), "f/10 passes the line that f/2.8 slides off");
+        let (own, in_slow) =
+            (rig.through_own_cone(Some(&filter)), rig.through(Some(&filter), &slow, 0.0));
+        assert!(
+            in_slow.signal(Quantity::Ha) > 1.3 * own.signal(Quantity::Ha),
+            "f/10 passes the line that f/2.8 slides off"
+        );
         let (open, open_slow) = (rig.through_own_cone(None), rig.through(None, &slow, 0.0));
-        assert!((open.sky() / open_slow.sky() - 1.0).abs() < 1e-12, "without a filter the cone does not matter");
+        assert!(
+            (open.sky() / open_slow.sky() - 1.0).abs() < 1e-12,
+            "without a filter the cone does not matter"
+        );
     }
 }

@@ -1,9 +1,10 @@
-//! Stars: signal to noise in an aperture, and the faintest that shows.
+//! Stars: signal to noise when they are fitted, and the faintest that shows.
+//!
+//! A star that is fitted with its own profile meets the noise of its noise-equivalent area,
+//! whatever its size against the pixels: a star that falls into one pixel has the noise of that
+//! pixel and of those that it touches, not of the fraction of a pixel that its image covers.
 
 use crate::light::units::FWHM_PER_SIGMA;
-
-/// Diameter of the aperture in units of the star's full width at half maximum.
-const APERTURE_FWHM: f64 = 1.6;
 
 /// A star shows from this signal to noise.
 pub const LIMIT_SNR: f64 = 5.0;
@@ -30,22 +31,21 @@ pub struct StarTerms {
 }
 
 impl StarTerms {
-    /// Variance of the aperture's sky, dark current and read noise over the stack, e-^2.
+    /// Variance of sky, dark current and read noise over the noise-equivalent area and the stack,
+    /// e-^2.
     fn floor_e2(&self) -> f64 {
-        let radius = APERTURE_FWHM / 2.0 * self.fwhm_arcsec / self.scale_arcsec;
-        let pixels = std::f64::consts::PI * radius * radius * self.pixel_share;
+        let pixels =
+            noise_equivalent_pixels(self.fwhm_arcsec / self.scale_arcsec) * self.pixel_share;
         pixels * self.subs * (self.background_e_per_s * self.sub_s + self.read_noise_e.powi(2))
     }
 
-    /// Electrons of a star of V magnitude zero in the aperture over the stack. A Gaussian star leaves
-    /// 1 - 2^-(D/FWHM)^2 of its light inside a diameter D: 83 %.
+    /// Electrons of a star of V magnitude zero over the stack.
     fn v0_electrons(&self) -> f64 {
-        let inside = 1.0 - (-APERTURE_FWHM * APERTURE_FWHM).exp2();
-        self.v0_e_per_s * self.pixel_share * inside * self.sub_s * self.subs
+        self.v0_e_per_s * self.pixel_share * self.sub_s * self.subs
     }
 
-    /// Signal to noise of a star of V magnitude `v_mag`: S / sqrt(S + n (B + D + R^2)), the CCD equation
-    /// (Merline & Howell 1995).
+    /// Signal to noise of a star of V magnitude `v_mag`: S / sqrt(S + n (B + D + R^2)) with n the
+    /// noise-equivalent area (King 1983, PASP 95, 163).
     pub fn snr(&self, v_mag: f64) -> f64 {
         let signal = self.v0_electrons() * 10f64.powf(-0.4 * v_mag);
         if signal > 0.0 { signal / (signal + self.floor_e2()).sqrt() } else { 0.0 }
@@ -61,8 +61,28 @@ impl StarTerms {
     }
 }
 
-/// Share of a star's light that falls on the pixel it is centred on: a Gaussian of `fwhm_arcsec` over a
-/// square of `scale_arcsec`, erf(s / (2 sqrt(2) sigma))^2.
+/// Full width at half maximum of a star at an airmass, arcsec, from that at the zenith: it grows as
+/// X^0.6 (Kolmogorov turbulence; Fried 1966).
+pub fn seeing_fwhm_arcsec(at_zenith_arcsec: f64, airmass: f64) -> f64 {
+    at_zenith_arcsec * airmass.powf(0.6)
+}
+
+/// Noise-equivalent area of a Gaussian star integrated over square pixels, pixels: 1 / sum p_i^2,
+/// with the sum's mean over where on its pixel the star may stand.
+///
+/// In one direction that mean is q = erf(1 / 2s) - (2 s / sqrt(pi)) (1 - exp(-1 / 4s^2)), s the
+/// standard deviation in pixels, and the area 1 / q^2: 4 pi s^2 for a wide star (King 1983), one
+/// pixel for one that fits into it.
+pub fn noise_equivalent_pixels(fwhm_px: f64) -> f64 {
+    let s = fwhm_px / FWHM_PER_SIGMA;
+    let half = 1.0 / (2.0 * s);
+    let q = libm::erf(half)
+        - 2.0 * s * std::f64::consts::FRAC_2_SQRT_PI / 2.0 * (1.0 - (-half * half).exp());
+    1.0 / (q * q)
+}
+
+/// Share of a star's light that falls on the pixel it is centred on: a Gaussian of `fwhm_arcsec`
+/// over a square of `scale_arcsec`, erf(s / (2 sqrt(2) sigma))^2.
 pub fn star_peak_share(fwhm_arcsec: f64, scale_arcsec: f64) -> f64 {
     let sigma = fwhm_arcsec / FWHM_PER_SIGMA;
     libm::erf(scale_arcsec / (2.0 * std::f64::consts::SQRT_2 * sigma)).powi(2)
@@ -100,15 +120,42 @@ mod tests {
         assert!((gain - 2.5).abs() < 0.05, "{gain}");
     }
 
-    /// The CCD equation written out: 1.6 FWHM across, 83 % of a Gaussian inside it, 8.38 pixels of 1.5 arcsec at 2.5 arcsec.
+    /// The equation written out: 2.5 arcsec on pixels of 1.5 arcsec are a star 1.667 pixels wide.
     #[test]
-    fn the_aperture_is_one_and_six_tenths_of_the_star() {
+    fn noise_is_that_of_the_equivalent_area() {
         let t = StarTerms { pixel_share: 0.5, ..terms(30.0) };
-        let radius = 1.6 * 2.5 / 2.0 / 1.5;
-        let pixels = std::f64::consts::PI * radius * radius * 0.5;
-        let signal = 5e7 * 0.5 * 0.8304 * 120.0 * 30.0 * 10f64.powf(-0.4 * 16.0);
+        let pixels = noise_equivalent_pixels(2.5 / 1.5) * 0.5;
+        let signal = 5e7 * 0.5 * 120.0 * 30.0 * 10f64.powf(-0.4 * 16.0);
         let expected = signal / (signal + pixels * 30.0 * (0.5 * 120.0 + 1.5 * 1.5)).sqrt();
-        assert!((t.snr(16.0) / expected - 1.0).abs() < 1e-3, "{} {expected}", t.snr(16.0));
+        assert!((t.snr(16.0) / expected - 1.0).abs() < 1e-9, "{} {expected}", t.snr(16.0));
+    }
+
+    #[test]
+    fn the_area_has_its_limits() {
+        // 4 pi sigma^2 for a wide star, one pixel for a point.
+        let sigma = 20.0 / FWHM_PER_SIGMA;
+        let wide = 4.0 * std::f64::consts::PI * sigma * sigma;
+        assert!((noise_equivalent_pixels(20.0) / wide - 1.0).abs() < 0.01);
+        assert!((noise_equivalent_pixels(1e-3) - 1.0).abs() < 2e-3);
+    }
+
+    /// Pixels of 5.7 arcsec under stars of 2.5: with a twentieth of the pixels' area the limit was
+    /// a magnitude too deep. The star has the noise of 1.6 pixels, as one that is 1.6 pixels wide
+    /// all over would.
+    #[test]
+    fn coarse_pixels_do_not_reach_deeper_than_they_are() {
+        let coarse = StarTerms { scale_arcsec: 5.7, background_e_per_s: 7.2, ..terms(30.0) };
+        let (signal, floor) = (coarse.v0_electrons(), coarse.floor_e2());
+        let noise_of_one = 30.0 * (7.2 * 120.0 + 2.25);
+        assert!((1.5..1.7).contains(&(floor / noise_of_one)), "{}", floor / noise_of_one);
+        let by_hand = 2.5 * (signal / (5.0 * floor.sqrt())).log10();
+        assert!((coarse.limit_v_mag().unwrap() - by_hand).abs() < 0.05);
+    }
+
+    #[test]
+    fn seeing_grows_with_airmass() {
+        assert!((seeing_fwhm_arcsec(2.0, 1.0) - 2.0).abs() < 1e-12);
+        assert!((seeing_fwhm_arcsec(2.0, 2.0) - 3.031).abs() < 1e-3);
     }
 
     #[test]

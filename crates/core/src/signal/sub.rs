@@ -1,5 +1,5 @@
-//! Criteria for the length of a sub, each a school of its own, and the length with the most information
-//! per hour of clock.
+//! Criteria for the length of a sub, each a school of its own, and the length with the most
+//! information per hour of clock.
 
 /// Longest sub that is considered where the mount sets no limit, s.
 pub const LONGEST_SUB_S: f64 = 3600.0;
@@ -33,7 +33,8 @@ pub fn read_noise_excess(read_noise_e: f64, rate_e_per_s: f64, sub_s: f64) -> f6
     (1.0 + read_noise_e.powi(2) / (rate_e_per_s * sub_s)).sqrt() - 1.0
 }
 
-/// The sub in which read noise raises the noise by the fraction `excess`: t = R^2 / (((1 + p)^2 - 1)(B + D)), s.
+/// The sub in which read noise raises the noise by the fraction `excess`: t = R^2 / (((1 + p)^2 -
+/// 1)(B + D)), s.
 ///
 /// With p = 5 % it is 9.76 R^2 / rate. `None` where nothing shines.
 pub fn excess_sub_s(terms: &SubTerms, excess: f64) -> Option<f64> {
@@ -41,9 +42,11 @@ pub fn excess_sub_s(terms: &SubTerms, excess: f64) -> Option<f64> {
     (rate > 0.0).then(|| swamp_from_excess(excess) * terms.read_noise_e.powi(2) / rate)
 }
 
-/// The sub whose background electrons are `factor` times the read noise squared, s. `None` where no sky shines.
+/// The sub whose background electrons are `factor` times the read noise squared, s. `None` where no
+/// sky shines.
 pub fn swamp_sub_s(terms: &SubTerms, factor: f64) -> Option<f64> {
-    (terms.background_e_per_s > 0.0).then(|| factor * terms.read_noise_e.powi(2) / terms.background_e_per_s)
+    (terms.background_e_per_s > 0.0)
+        .then(|| factor * terms.read_noise_e.powi(2) / terms.background_e_per_s)
 }
 
 /// The swamp factor that is the same as an excess noise, with no dark current: 1 / ((1 + p)^2 - 1).
@@ -76,13 +79,15 @@ impl SubTerms {
     /// t^2 exp(-lambda t) / [(rate t + R^2)(t + o)].
     pub fn information(&self, t: f64) -> f64 {
         let lambda = self.loss_per_hour / 3600.0;
-        t * t * (-lambda * t).exp() / ((self.total_e_per_s * t + self.read_noise_e.powi(2)) * (t + self.overhead_s))
+        t * t * (-lambda * t).exp()
+            / ((self.total_e_per_s * t + self.read_noise_e.powi(2)) * (t + self.overhead_s))
     }
 
     /// Slope of the logarithm of [`Self::information`]; falls steadily with t.
     fn slope(&self, t: f64) -> f64 {
         let r2 = self.read_noise_e.powi(2);
-        r2 / (t * (self.total_e_per_s * t + r2)) + self.overhead_s / (t * (t + self.overhead_s)) - self.loss_per_hour / 3600.0
+        r2 / (t * (self.total_e_per_s * t + r2)) + self.overhead_s / (t * (t + self.overhead_s))
+            - self.loss_per_hour / 3600.0
     }
 }
 
@@ -91,7 +96,8 @@ impl SubTerms {
 /// ```
 /// use salt_lamp_core::signal::{SubTerms, plateau};
 ///
-/// // A narrow filter under a suburban sky: little light, 1.5 e- of read noise, ten seconds lost after each sub.
+/// // A narrow filter under a suburban sky: little light, 1.5 e- of read noise, ten seconds lost
+/// // after each sub.
 /// let terms = SubTerms {
 ///     total_e_per_s: 0.06,
 ///     background_e_per_s: 0.05,
@@ -108,18 +114,27 @@ impl SubTerms {
 /// ```
 pub fn plateau(terms: &SubTerms) -> Plateau {
     let longest = terms.longest().max(SHORTEST_SUB_S * 2.0);
-    let best_s = if terms.slope(longest) >= 0.0 { longest } else { bisect(SHORTEST_SUB_S, longest, |t| terms.slope(t) > 0.0) };
+    let best_s = if terms.slope(longest) >= 0.0 {
+        longest
+    } else {
+        bisect(SHORTEST_SUB_S, longest, |t| terms.slope(t) > 0.0)
+    };
     let enough = PLATEAU_SHARE * terms.information(best_s);
     let from_s = if terms.information(SHORTEST_SUB_S) >= enough {
         SHORTEST_SUB_S
     } else {
         bisect(SHORTEST_SUB_S, best_s, |t| terms.information(t) < enough)
     };
-    let to_s = if terms.information(longest) >= enough { longest } else { bisect(best_s, longest, |t| terms.information(t) >= enough) };
+    let to_s = if terms.information(longest) >= enough {
+        longest
+    } else {
+        bisect(best_s, longest, |t| terms.information(t) >= enough)
+    };
     Plateau { best_s, from_s, to_s }
 }
 
-/// Where `below` turns from true to false between two lengths, by halving the interval of their logarithms.
+/// Where `below` turns from true to false between two lengths, by halving the interval of their
+/// logarithms.
 fn bisect(lo: f64, hi: f64, below: impl Fn(f64) -> bool) -> f64 {
     let (mut lo, mut hi) = (lo.ln(), hi.ln());
     for _ in 0..48 {
@@ -172,12 +187,15 @@ mod tests {
         }
 
         #[test]
-        fn the_optimum_is_that_of_a_search(rate in 0.001..50.0f64, read in 0.5..12.0f64, overhead in 0.1..60.0f64, loss in 0.05..20.0f64) {
+        fn the_optimum_is_that_of_a_search(rate in 0.001..50.0f64, read in 0.5..12.0f64,
+            overhead in 0.1..60.0f64, loss in 0.05..20.0f64) {
             let t = terms(rate, read, overhead, loss);
             let p = plateau(&t);
-            let best = (0..4000).map(|i| 0.01 * (LONGEST_SUB_S / 0.01).powf(f64::from(i) / 3999.0)).map(|s| t.information(s)).fold(0.0, f64::max);
+            let best = (0..4000).map(|i| 0.01 * (LONGEST_SUB_S / 0.01).powf(f64::from(i) / 3999.0))
+                .map(|s| t.information(s)).fold(0.0, f64::max);
             prop_assert!(t.information(p.best_s) >= best * (1.0 - 1e-9));
-            prop_assert!(t.information(p.from_s) >= 0.9499 * best && t.information(p.to_s) >= 0.9499 * best);
+            prop_assert!(t.information(p.from_s) >= 0.9499 * best
+                && t.information(p.to_s) >= 0.9499 * best);
             prop_assert!(p.from_s <= p.best_s && p.best_s <= p.to_s);
         }
     }

@@ -33,7 +33,10 @@ pub fn bands(name: &str, width_nm: f64, centres: &[f64]) -> Filter {
 /// A contender with one exposure after another through these filters, equal shares of the clock.
 pub fn through(base: &Contender, filters: Vec<Option<Filter>>, sub_s: f64) -> Contender {
     let share = 1.0 / filters.len() as f64;
-    let exposures = filters.into_iter().map(|filter| Exposure { filter, sub_s, share, weight: 1.0, test_frame: None }).collect();
+    let exposures = filters
+        .into_iter()
+        .map(|filter| Exposure { filter, sub_s, share, weight: 1.0, test_frame: None, binning: 1 })
+        .collect();
     Contender { exposures, ..base.clone() }
 }
 
@@ -41,7 +44,8 @@ pub fn through(base: &Contender, filters: Vec<Option<Filter>>, sub_s: f64) -> Co
 pub fn reference(name: &str) -> Vec<Vec<String>> {
     let path = format!("{}/../../reference/{name}", env!("CARGO_MANIFEST_DIR"));
     let text = std::fs::read_to_string(&path).expect(&path);
-    let rows: Vec<Vec<String>> = text.lines().skip(1).map(|l| l.split(',').map(str::to_owned).collect()).collect();
+    let rows: Vec<Vec<String>> =
+        text.lines().skip(1).map(|l| l.split(',').map(str::to_owned).collect()).collect();
     assert!(!rows.is_empty(), "{path} is empty");
     rows
 }

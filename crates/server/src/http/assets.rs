@@ -21,7 +21,11 @@ pub(crate) async fn serve(method: Method, uri: Uri, headers: HeaderMap) -> Respo
     let path = uri.path().trim_start_matches('/');
     if let Some(file) = Dist::get(path) {
         // Names under assets/ carry a hash of their content.
-        let cache = if path.starts_with("assets/") { "public, max-age=31536000, immutable" } else { "no-cache" };
+        let cache = if path.starts_with("assets/") {
+            "public, max-age=31536000, immutable"
+        } else {
+            "no-cache"
+        };
         let kind = mime_guess::from_path(path).first_or_octet_stream();
         return tagged(&headers, kind.as_ref(), cache, &file.metadata.sha256_hash(), file.data);
     }
@@ -29,19 +33,34 @@ pub(crate) async fn serve(method: Method, uri: Uri, headers: HeaderMap) -> Respo
         return Problem::not_found(format!("There is no file /{path}.")).into_response();
     }
     match Dist::get("index.html") {
-        Some(page) => tagged(&headers, "text/html; charset=utf-8", "no-cache", &page.metadata.sha256_hash(), page.data),
+        Some(page) => tagged(
+            &headers,
+            "text/html; charset=utf-8",
+            "no-cache",
+            &page.metadata.sha256_hash(),
+            page.data,
+        ),
         None => (
             StatusCode::SERVICE_UNAVAILABLE,
-            "The front end is not built: run `cargo xtask demo`, or `npm install && npm run build` in web/.\n",
+            "The front end is not built: run `cargo xtask demo`, or `npm install && npm run build` \
+                in web/.\n",
         )
             .into_response(),
     }
 }
 
-/// What does not change under its tag: the body, or 304 to whoever holds it already (RFC 9110, section 13.1.2).
+/// What does not change under its tag: the body, or 304 to whoever holds it already (RFC 9110,
+/// section 13.1.2).
 ///
-/// The tag is of the content before compression and weak: the same page gzipped and not is the same page.
-pub(crate) fn tagged(headers: &HeaderMap, kind: &str, cache: &str, hash: &[u8], body: impl Into<Body>) -> Response {
+/// The tag is of the content before compression and weak: the same page gzipped and not is the same
+/// page.
+pub(crate) fn tagged(
+    headers: &HeaderMap,
+    kind: &str,
+    cache: &str,
+    hash: &[u8],
+    body: impl Into<Body>,
+) -> Response {
     let hex: String = hash.iter().take(16).map(|b| format!("{b:02x}")).collect();
     let tag = format!("W/\"{hex}\"");
     let held = match (headers.typed_get::<IfNoneMatch>(), tag.parse::<ETag>()) {

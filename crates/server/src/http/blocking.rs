@@ -1,6 +1,6 @@
-//! Heavy work: whatever takes more than a millisecond or so runs here, off the threads that answer requests. It is bounded (as many
-//! at a time as there are processors, and a queue that can be full), cancelled when nobody waits for it any more, and given up
-//! after a while.
+//! Heavy work: whatever takes more than a millisecond or so runs here, off the threads that answer
+//! requests. It is bounded (as many at a time as there are processors, and a queue that can be
+//! full), cancelled when nobody waits for it any more, and given up after a while.
 
 use std::num::NonZero;
 use std::sync::Arc;
@@ -51,15 +51,23 @@ impl Drop for CallOff {
 
 impl Pool {
     fn new(processors: usize, longest: Duration) -> Self {
-        Self { processors, permits: Semaphore::new(processors), waiting: AtomicUsize::new(0), longest }
+        Self {
+            processors,
+            permits: Semaphore::new(processors),
+            waiting: AtomicUsize::new(0),
+            longest,
+        }
     }
 
-    /// Runs work on a thread of its own and hands it threads for its parts. Work whose request is gone before it began never begins;
-    /// one that has begun stops before its next part.
+    /// Runs work on a thread of its own and hands it threads for its parts. Work whose request is
+    /// gone before it began never begins; one that has begun stops before its next part.
     ///
     /// # Errors
     /// 503 where too many wait already, or where it takes too long.
-    pub async fn run<T: Send + 'static>(&self, work: impl FnOnce(&Threads) -> T + Send + 'static) -> Result<T, Problem> {
+    pub async fn run<T: Send + 'static>(
+        &self,
+        work: impl FnOnce(&Threads) -> T + Send + 'static,
+    ) -> Result<T, Problem> {
         self.waiting.fetch_add(1, Ordering::Relaxed);
         let counted = Counted(&self.waiting);
         if self.waiting.load(Ordering::Relaxed) > MOST_WAITING + self.processors {
@@ -68,7 +76,9 @@ impl Pool {
         let Ok(_permit) = self.permits.acquire().await else { return Err(Problem::busy()) };
         let off = CallOff(Arc::default());
         let threads = Threads { processors: self.processors, off: Arc::clone(&off.0) };
-        let done = tokio::time::timeout(self.longest, tokio::task::spawn_blocking(move || work(&threads))).await;
+        let done =
+            tokio::time::timeout(self.longest, tokio::task::spawn_blocking(move || work(&threads)))
+                .await;
         drop(counted);
         match done {
             Err(_) => Err(Problem::too_long(self.longest)),
@@ -82,7 +92,8 @@ impl Pool {
     }
 }
 
-/// Threads that share the parts of one piece of work: each takes the next part that nobody has begun.
+/// Threads that share the parts of one piece of work: each takes the next part that nobody has
+/// begun.
 pub(crate) struct Threads {
     processors: usize,
     off: Arc<AtomicBool>,
@@ -134,7 +145,10 @@ mod tests {
     fn many_threads_give_what_one_gives() {
         for processors in [1, 2, 5] {
             for n in [0, 1, 2, 7, 8] {
-                assert_eq!(threads(processors).each(n, &|i| i * i), (0..n).map(|i| i * i).collect::<Vec<_>>());
+                assert_eq!(
+                    threads(processors).each(n, &|i| i * i),
+                    (0..n).map(|i| i * i).collect::<Vec<_>>()
+                );
             }
         }
     }
@@ -167,7 +181,9 @@ mod tests {
     #[tokio::test]
     async fn work_that_takes_too_long_is_given_up() {
         let pool = Pool::new(2, Duration::from_millis(20));
-        let late = pool.run(|threads| threads.each(500, &|_| std::thread::sleep(Duration::from_millis(2)))).await;
+        let late = pool
+            .run(|threads| threads.each(500, &|_| std::thread::sleep(Duration::from_millis(2))))
+            .await;
         assert_eq!(late.map(|_| ()).map_err(|p| p.status), Err(503));
     }
 

@@ -1,4 +1,5 @@
-//! Answers that are remembered for a while, by what they were asked: a bounded number, the least lately asked goes first.
+//! Answers that are remembered for a while, by what they were asked: a bounded number, the least
+//! lately asked goes first.
 
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
@@ -17,7 +18,8 @@ const MOST: usize = 12;
 /// Posted scenarios that are remembered, at most.
 const MOST_POSTED: usize = 64;
 
-/// What is being made, or was: whoever asks for the same meanwhile waits for it and does not make it twice.
+/// What is being made, or was: whoever asks for the same meanwhile waits for it and does not make
+/// it twice.
 type Slot<V> = Arc<OnceLock<V>>;
 
 /// Answers by their questions.
@@ -30,7 +32,8 @@ impl<V> Default for Remembered<V> {
 }
 
 impl<V: Clone> Remembered<V> {
-    /// The answer to a question, made now if it is not among the last. Only those who ask the same wait for each other.
+    /// The answer to a question, made now if it is not among the last. Only those who ask the same
+    /// wait for each other.
     pub fn get(&self, question: &str, make: impl FnOnce() -> V) -> V {
         self.slot(question).get_or_init(make).clone()
     }
@@ -64,7 +67,9 @@ pub(crate) fn json(value: &impl Serialize) -> Result<String, Problem> {
 
 /// A document that this program made as bytes of JSON: every one of them has a written form.
 pub(crate) fn written(value: &impl Serialize) -> Bytes {
-    Bytes::from(serde_json::to_vec(value).unwrap_or_else(|e| panic!("an answer has no written form: {e}")))
+    Bytes::from(
+        serde_json::to_vec(value).unwrap_or_else(|e| panic!("an answer has no written form: {e}")),
+    )
 }
 
 /// What a scenario is known by.
@@ -77,7 +82,11 @@ impl Studies {
     ///
     /// # Errors
     /// Where the scenario has no written form.
-    pub fn study(&self, scenario: Checked, tables: &Tables) -> Result<(String, Arc<Study>), Problem> {
+    pub fn study(
+        &self,
+        scenario: Checked,
+        tables: &Tables,
+    ) -> Result<(String, Arc<Study>), Problem> {
         let question = question(scenario.scenario())?;
         let study = self.studies.get(&question, || Arc::new(Study::new(scenario, tables)));
         Ok((question, study))
@@ -147,7 +156,9 @@ impl Posted {
 
 /// A name for a text by what it says: 128 bits of FNV-1a.
 fn content_id(text: &str) -> String {
-    let step = |h: u128, b: u8| (h ^ u128::from(b)).wrapping_mul(0x0000_0000_0100_0000_0000_0000_0000_013b);
+    let step = |h: u128, b: u8| {
+        (h ^ u128::from(b)).wrapping_mul(0x0000_0000_0100_0000_0000_0000_0000_013b)
+    };
     format!("{:032x}", text.bytes().fold(0x6c62_272e_07bb_0142_62b8_2175_6295_c58d, step))
 }
 

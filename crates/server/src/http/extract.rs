@@ -17,12 +17,17 @@ const MOST_BYTES: usize = 4_000_000;
 
 async fn body<S: Send + Sync>(request: Request, _: &S) -> Result<axum::body::Bytes, Problem> {
     // A page of another origin can post plain text without asking first; JSON it cannot.
-    let json = request.headers().get(CONTENT_TYPE).and_then(|v| v.to_str().ok()).is_some_and(|v| v.starts_with("application/json"));
+    let json = request
+        .headers()
+        .get(CONTENT_TYPE)
+        .and_then(|v| v.to_str().ok())
+        .is_some_and(|v| v.starts_with("application/json"));
     if !json {
         return Err(Problem::not_json());
     }
     to_bytes(request.into_body(), MOST_BYTES).await.map_err(|e| {
-        let too_large = std::error::Error::source(&e).is_some_and(|s| s.to_string().contains("limit"));
+        let too_large =
+            std::error::Error::source(&e).is_some_and(|s| s.to_string().contains("limit"));
         if too_large { Problem::too_large(MOST_BYTES) } else { Problem::broken_off(e) }
     })
 }
@@ -56,11 +61,14 @@ impl<S: Send + Sync, T: DeserializeOwned> FromRequestParts<S> for Params<T> {
     type Rejection = Problem;
 
     async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Problem> {
-        axum::extract::Query::try_from_uri(&parts.uri).map(|q| Self(q.0)).map_err(|e| Problem::field("(query)", e.body_text()))
+        axum::extract::Query::try_from_uri(&parts.uri)
+            .map(|q| Self(q.0))
+            .map_err(|e| Problem::field("(query)", e.body_text()))
     }
 }
 
-/// The revisions over which a save may write, out of `If-Match: "3"`, `"3", "4"` or `*` (RFC 9110, section 13.1.1).
+/// The revisions over which a save may write, out of `If-Match: "3"`, `"3", "4"` or `*` (RFC 9110,
+/// section 13.1.1).
 pub struct Revision(pub Expected);
 
 impl<S: Send + Sync> FromRequestParts<S> for Revision {
@@ -68,12 +76,17 @@ impl<S: Send + Sync> FromRequestParts<S> for Revision {
 
     async fn from_request_parts(parts: &mut Parts, _: &S) -> Result<Self, Problem> {
         // Several headers of one name are one list.
-        let lines: Option<Vec<&str>> = parts.headers.get_all(IF_MATCH).iter().map(|v| v.to_str().ok()).collect();
-        lines.and_then(|lines| expected(&lines.join(","))).map(Self).ok_or_else(Problem::revision_missing)
+        let lines: Option<Vec<&str>> =
+            parts.headers.get_all(IF_MATCH).iter().map(|v| v.to_str().ok()).collect();
+        lines
+            .and_then(|lines| expected(&lines.join(",")))
+            .map(Self)
+            .ok_or_else(Problem::revision_missing)
     }
 }
 
-/// What an If-Match header expects; `None` for one that names no revision. A weak tag matches nothing here and is refused.
+/// What an If-Match header expects; `None` for one that names no revision. A weak tag matches
+/// nothing here and is refused.
 fn expected(value: &str) -> Option<Expected> {
     if value.trim() == "*" {
         return Some(Expected::anything());

@@ -1,8 +1,10 @@
-//! Who may ask: a page of another origin must not reach what stands on this machine, under whatever name it found it.
+//! Who may ask: a page of another origin must not reach what stands on this machine, under whatever
+//! name it found it.
 //!
-//! Two things are checked. The Host header must be a name of this server's own: a stranger's domain that resolves to this machine
-//! (DNS rebinding) carries its own name there. And a request that changes something must not come from a page of another origin:
-//! browsers say where a page is from in Origin and Sec-Fetch-Site. A program without a browser sends neither and is let through.
+//! Two things are checked. The Host header must be a name of this server's own: a stranger's domain
+//! that resolves to this machine (DNS rebinding) carries its own name there. And a request that
+//! changes something must not come from a page of another origin: browsers say where a page is from
+//! in Origin and Sec-Fetch-Site. A program without a browser sends neither and is let through.
 
 use std::net::IpAddr;
 use std::sync::Arc;
@@ -22,10 +24,12 @@ pub struct Hosts {
 }
 
 impl Hosts {
-    /// Loopback names, the address that is listened on, and names that the user allows. Listening on all addresses answers to any
-    /// address written as numbers: such an address cannot be made to point elsewhere.
+    /// Loopback names, the address that is listened on, and names that the user allows. Listening
+    /// on all addresses answers to any address written as numbers: such an address cannot be made
+    /// to point elsewhere.
     pub fn new(listened: IpAddr, allowed: &[String]) -> Self {
-        let mut names: Vec<String> = allowed.iter().map(|n| n.trim().to_ascii_lowercase()).collect();
+        let mut names: Vec<String> =
+            allowed.iter().map(|n| n.trim().to_ascii_lowercase()).collect();
         names.push(listened.to_string());
         Self { names, any_address: listened.is_unspecified() }
     }
@@ -45,15 +49,25 @@ impl Hosts {
 fn without_port(host: &str) -> &str {
     match host.rsplit_once(':') {
         // The colons of an IPv6 address stand inside its brackets.
-        Some((name, port)) if port.bytes().all(|b| b.is_ascii_digit()) && (!name.contains(':') || name.ends_with(']')) => name,
+        Some((name, port))
+            if port.bytes().all(|b| b.is_ascii_digit())
+                && (!name.contains(':') || name.ends_with(']')) =>
+        {
+            name
+        }
         _ => host,
     }
 }
 
 /// Whether a request that changes something comes from a page of another origin.
 fn is_foreign(headers: &HeaderMap, host: &str) -> bool {
-    let text = |name: &str| headers.get(name).map(|v| v.to_str().unwrap_or("?").to_ascii_lowercase());
-    let own = |origin: String| origin.split_once("://").is_some_and(|(scheme, rest)| matches!(scheme, "http" | "https") && rest == host);
+    let text =
+        |name: &str| headers.get(name).map(|v| v.to_str().unwrap_or("?").to_ascii_lowercase());
+    let own = |origin: String| {
+        origin
+            .split_once("://")
+            .is_some_and(|(scheme, rest)| matches!(scheme, "http" | "https") && rest == host)
+    };
     match (text("origin"), text("sec-fetch-site")) {
         (Some(origin), _) => !own(origin),
         (None, Some(site)) => !matches!(site.as_str(), "same-origin" | "none"),
@@ -61,9 +75,18 @@ fn is_foreign(headers: &HeaderMap, host: &str) -> bool {
     }
 }
 
-/// Answers 421 to a name that is not this server's, and 403 to a page of another origin that would change something.
-pub(crate) async fn guard(State(hosts): State<Arc<Hosts>>, request: Request, next: Next) -> Response {
-    let named = request.headers().get(header::HOST).and_then(|v| v.to_str().ok()).or_else(|| request.uri().authority().map(|a| a.as_str()));
+/// Answers 421 to a name that is not this server's, and 403 to a page of another origin that would
+/// change something.
+pub(crate) async fn guard(
+    State(hosts): State<Arc<Hosts>>,
+    request: Request,
+    next: Next,
+) -> Response {
+    let named = request
+        .headers()
+        .get(header::HOST)
+        .and_then(|v| v.to_str().ok())
+        .or_else(|| request.uri().authority().map(|a| a.as_str()));
     let host = named.unwrap_or_default().to_ascii_lowercase();
     if !hosts.knows(&host) {
         return Problem::unknown_host(&host).into_response();
@@ -80,7 +103,10 @@ mod tests {
     use super::*;
 
     fn hosts(listened: &str, allowed: &[&str]) -> Hosts {
-        Hosts::new(listened.parse().unwrap(), &allowed.iter().map(|s| (*s).to_owned()).collect::<Vec<_>>())
+        Hosts::new(
+            listened.parse().unwrap(),
+            &allowed.iter().map(|s| (*s).to_owned()).collect::<Vec<_>>(),
+        )
     }
 
     #[test]
@@ -99,9 +125,16 @@ mod tests {
         ] {
             assert!(h.knows(good), "{good}");
         }
-        for bad in
-            ["", "evil.example", "localhost.evil.example", "127.0.0.1.evil.example", "192.168.1.4:7373", "lamp.lan.evil", "[::2]", ":7373"]
-        {
+        for bad in [
+            "",
+            "evil.example",
+            "localhost.evil.example",
+            "127.0.0.1.evil.example",
+            "192.168.1.4:7373",
+            "lamp.lan.evil",
+            "[::2]",
+            ":7373",
+        ] {
             assert!(!h.knows(bad), "{bad}");
         }
     }
@@ -117,14 +150,25 @@ mod tests {
     #[test]
     fn a_page_of_another_origin_is_foreign() {
         let of = |pairs: &[(&'static str, &str)]| {
-            let headers = pairs.iter().map(|(k, v)| (axum::http::HeaderName::from_static(k), v.parse().unwrap())).collect();
+            let headers = pairs
+                .iter()
+                .map(|(k, v)| (axum::http::HeaderName::from_static(k), v.parse().unwrap()))
+                .collect();
             is_foreign(&headers, "localhost:7373")
         };
-        assert!(!of(&[]) && !of(&[("origin", "http://localhost:7373")]) && !of(&[("origin", "https://localhost:7373")]));
+        assert!(
+            !of(&[])
+                && !of(&[("origin", "http://localhost:7373")])
+                && !of(&[("origin", "https://localhost:7373")])
+        );
         assert!(!of(&[("sec-fetch-site", "same-origin")]) && !of(&[("sec-fetch-site", "none")]));
-        for origin in
-            ["null", "http://localhost:8080", "http://evil.example", "http://localhost:7373.evil.example", "file://localhost:7373"]
-        {
+        for origin in [
+            "null",
+            "http://localhost:8080",
+            "http://evil.example",
+            "http://localhost:7373.evil.example",
+            "file://localhost:7373",
+        ] {
             assert!(of(&[("origin", origin)]), "{origin}");
         }
         assert!(of(&[("sec-fetch-site", "cross-site")]) && of(&[("sec-fetch-site", "same-site")]));

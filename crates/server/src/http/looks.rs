@@ -1,4 +1,5 @@
-//! Looks that were counted lately, so that a slider only draws noise and stretches; and pictures as bytes.
+//! Looks that were counted lately, so that a slider only draws noise and stretches; and pictures as
+//! bytes.
 
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
@@ -13,7 +14,8 @@ use crate::http::cache::json;
 
 /// Looks that are kept, at most.
 const MOST: usize = 4;
-/// Pixels of all planes that are kept, at most; the newest look is kept in any case. Eight to sixteen bytes each.
+/// Pixels of all planes that are kept, at most; the newest look is kept in any case. Eight to
+/// sixteen bytes each.
 const MOST_PIXELS: usize = 60_000_000;
 
 type Slot = Arc<OnceLock<Arc<Look>>>;
@@ -23,14 +25,23 @@ type Slot = Arc<OnceLock<Arc<Look>>>;
 pub(crate) struct Looks(Mutex<Vec<(String, Slot)>>);
 
 impl Looks {
-    /// The look of a scenario, counted now if it is not among the last. Looks that differ do not wait for each other.
+    /// The look of a scenario, counted now if it is not among the last. Looks that differ do not
+    /// wait for each other.
     ///
     /// # Errors
     /// Where the scenario has no written form to know it by.
-    pub fn get(&self, scenario: Checked, view: &LookView, tables: &Tables, threads: &Threads) -> Result<Arc<Look>, Problem> {
+    pub fn get(
+        &self,
+        scenario: Checked,
+        view: &LookView,
+        tables: &Tables,
+        threads: &Threads,
+    ) -> Result<Arc<Look>, Problem> {
         let planes = view.of_planes();
         let (slot, earlier) = self.slot(json(&(scenario.scenario(), planes))?);
-        let look = slot.get_or_init(|| Arc::new(Look::after(&earlier, scenario, planes, tables, threads))).clone();
+        let look = slot
+            .get_or_init(|| Arc::new(Look::after(&earlier, scenario, planes, tables, threads)))
+            .clone();
         self.forget();
         Ok(look)
     }
@@ -50,7 +61,9 @@ impl Looks {
     /// Lets the oldest go until what is kept fits.
     fn forget(&self) {
         let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        let pixels = |all: &[(String, Slot)]| all.iter().filter_map(|(_, s)| s.get()).map(|l| l.pixels()).sum::<usize>();
+        let pixels = |all: &[(String, Slot)]| {
+            all.iter().filter_map(|(_, s)| s.get()).map(|l| l.pixels()).sum::<usize>()
+        };
         while all.len() > MOST || (all.len() > 1 && pixels(&all) > MOST_PIXELS) {
             all.remove(0);
         }
@@ -62,10 +75,11 @@ pub(crate) fn crops(look: &Look, view: &LookView, threads: &Threads) -> Vec<Crop
     let white = look.white(view);
     threads.each(look.contenders.len(), &|i| look.crop(i, view, white))
 }
-/// Pictures as bytes: their count, then width and height of each (all little-endian u32), then the pixels, four bytes
-/// each: red, green, blue and 255.
+/// Pictures as bytes: their count, then width and height of each (all little-endian u32), then the
+/// pixels, four bytes each: red, green, blue and 255.
 pub(crate) fn packed(crops: &[Crop]) -> Vec<u8> {
-    let mut out = Vec::with_capacity(4 + crops.iter().map(|c| 8 + c.rgb.len() / 3 * 4).sum::<usize>());
+    let mut out =
+        Vec::with_capacity(4 + crops.iter().map(|c| 8 + c.rgb.len() / 3 * 4).sum::<usize>());
     out.extend((crops.len() as u32).to_le_bytes());
     for c in crops {
         out.extend((c.size[0] as u32).to_le_bytes());
@@ -74,12 +88,16 @@ pub(crate) fn packed(crops: &[Crop]) -> Vec<u8> {
     for c in crops {
         let from = out.len();
         out.resize(from + c.rgb.len() / 3 * 4, 255);
-        out[from..].chunks_exact_mut(4).zip(c.rgb.chunks_exact(3)).for_each(|(o, p)| o[..3].copy_from_slice(p));
+        out[from..]
+            .chunks_exact_mut(4)
+            .zip(c.rgb.chunks_exact(3))
+            .for_each(|(o, p)| o[..3].copy_from_slice(p));
     }
     out
 }
 
-/// A picture of another size, so that a blind look does not give a rig away by its pixels: each pixel the nearest of the old.
+/// A picture of another size, so that a blind look does not give a rig away by its pixels: each
+/// pixel the nearest of the old.
 pub(crate) fn resized(crop: &Crop, size: [usize; 2]) -> Crop {
     let mut rgb = Vec::with_capacity(size[0] * size[1] * 3);
     for j in 0..size[1] {

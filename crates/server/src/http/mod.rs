@@ -1,5 +1,5 @@
-//! What every route uses: bodies and headers, problem documents, heavy work off the threads that answer, and what is remembered
-//! between two questions about one thing.
+//! What every route uses: bodies and headers, problem documents, heavy work off the threads that
+//! answer, and what is remembered between two questions about one thing.
 
 pub(crate) mod assets;
 pub(crate) mod blocking;

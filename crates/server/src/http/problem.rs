@@ -50,14 +50,17 @@ impl Problem {
 
     /// 412 with what is stored now.
     pub fn conflict(current: &impl Serialize) -> Self {
-        let detail = "Somebody saved this after you opened it. Nothing was overwritten; what is stored now is in `current`.";
-        let problem = Self::new(StatusCode::PRECONDITION_FAILED, "conflict", "Changed meanwhile", detail);
+        let detail = "Somebody saved this after you opened it. Nothing was overwritten; what is \
+            stored now is in `current`.";
+        let problem =
+            Self::new(StatusCode::PRECONDITION_FAILED, "conflict", "Changed meanwhile", detail);
         Self { current: serde_json::to_value(current).ok(), ..problem }
     }
 
     /// 428: a save must say which revision it started from.
     pub fn revision_missing() -> Self {
-        let detail = "Give the revision that you started from in the header If-Match, such as \"3\" in double quotes, several with commas between them, or * for whatever is stored.";
+        let detail = "Give the revision that you started from in the header If-Match, such as \
+            \"3\" in double quotes, several with commas between them, or * for whatever is stored.";
         Self::new(StatusCode::PRECONDITION_REQUIRED, "revision-missing", "Revision missing", detail)
     }
 
@@ -69,13 +72,28 @@ impl Problem {
 
     /// 422 for several fields.
     pub fn fields(errors: Vec<FieldError>) -> Self {
-        let detail = errors.iter().map(|e| format!("{}: {}", e.path, e.message)).collect::<Vec<_>>().join("; ");
-        Self { errors, ..Self::new(StatusCode::UNPROCESSABLE_ENTITY, "values", "A value is not accepted", detail) }
+        let detail = errors
+            .iter()
+            .map(|e| format!("{}: {}", e.path, e.message))
+            .collect::<Vec<_>>()
+            .join("; ");
+        Self {
+            errors,
+            ..Self::new(
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "values",
+                "A value is not accepted",
+                detail,
+            )
+        }
     }
 
     /// 413.
     pub fn too_large(limit_bytes: usize) -> Self {
-        let detail = format!("The document is larger than the {} MB that are accepted.", limit_bytes / 1_000_000);
+        let detail = format!(
+            "The document is larger than the {} MB that are accepted.",
+            limit_bytes / 1_000_000
+        );
         Self::new(StatusCode::PAYLOAD_TOO_LARGE, "too-large", "Too large", detail)
     }
 
@@ -88,7 +106,8 @@ impl Problem {
     /// 421: the request names a host that this server is not.
     pub fn unknown_host(host: &str) -> Self {
         let detail = format!(
-            "This server does not answer under the name \"{host}\". It answers on this machine's own names (localhost, 127.0.0.1) and \
+            "This server does not answer under the name \"{host}\". It answers on this machine's \
+                own names (localhost, 127.0.0.1) and \
              on the address it listens on; `salt-lamp serve --allow-host NAME` adds one."
         );
         Self::new(StatusCode::MISDIRECTED_REQUEST, "unknown-host", "Not this server's name", detail)
@@ -102,26 +121,38 @@ impl Problem {
 
     /// 503: too many questions wait already.
     pub fn busy() -> Self {
-        let detail = "Too many questions wait for this server at once. Nothing was lost; ask again in a moment.";
+        let detail = "Too many questions wait for this server at once. Nothing was lost; ask again \
+            in a moment.";
         Self::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy", detail)
     }
 
     /// 503: the answer took longer than anybody should wait.
     pub fn too_long(after: std::time::Duration) -> Self {
-        let detail = format!("The answer was not ready after {} s and was given up. Ask for less, or again later.", after.as_secs());
+        let detail = format!(
+            "The answer was not ready after {} s and was given up. Ask for less, or again later.",
+            after.as_secs()
+        );
         Self::new(StatusCode::SERVICE_UNAVAILABLE, "too-long", "Took too long", detail)
     }
 
     /// 500: the program failed at something that the asker had no part in. It is logged.
     pub fn fault(what: impl std::fmt::Display) -> Self {
         tracing::error!("{what}");
-        let detail = format!("The program failed: {what}. It was no fault of the question; the server's log has it, too.");
+        let detail = format!(
+            "The program failed: {what}. It was no fault of the question; the server's log has it, \
+                too."
+        );
         Self::new(StatusCode::INTERNAL_SERVER_ERROR, "fault", "The server failed", detail)
     }
 
     /// 500: something stored cannot be read. It is logged.
     pub fn damaged(what: &str, id: &str, why: impl std::fmt::Display) -> Self {
-        StoreError::Damaged { what: "stored document", id: format!("{what} {id}"), why: why.to_string() }.into()
+        StoreError::Damaged {
+            what: "stored document",
+            id: format!("{what} {id}"),
+            why: why.to_string(),
+        }
+        .into()
     }
 
     /// 400 for a body that broke off.
@@ -135,8 +166,14 @@ impl From<ReadError> for Problem {
         let errors = e.fields();
         let (status, kind, title) = match e {
             ReadError::Syntax { .. } => (StatusCode::BAD_REQUEST, "syntax", "Not JSON"),
-            ReadError::Shape(_) => (StatusCode::UNPROCESSABLE_ENTITY, "shape", "A field is missing, unknown or of the wrong type"),
-            ReadError::Values(_) => (StatusCode::UNPROCESSABLE_ENTITY, "values", "A value is not accepted"),
+            ReadError::Shape(_) => (
+                StatusCode::UNPROCESSABLE_ENTITY,
+                "shape",
+                "A field is missing, unknown or of the wrong type",
+            ),
+            ReadError::Values(_) => {
+                (StatusCode::UNPROCESSABLE_ENTITY, "values", "A value is not accepted")
+            }
         };
         Self { errors, ..Self::new(status, kind, title, e.to_string()) }
     }
@@ -155,11 +192,21 @@ impl From<StoreError> for Problem {
             StoreError::NotFound { .. } => Self::not_found(e.to_string()),
             StoreError::Damaged { .. } => {
                 tracing::error!("{e}");
-                Self::new(StatusCode::INTERNAL_SERVER_ERROR, "damaged", "Stored data cannot be read", e.to_string())
+                Self::new(
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "damaged",
+                    "Stored data cannot be read",
+                    e.to_string(),
+                )
             }
             _ => {
                 tracing::error!("{e}");
-                Self::new(StatusCode::INTERNAL_SERVER_ERROR, "store", "The store failed", e.to_string())
+                Self::new(
+                    StatusCode::INTERNAL_SERVER_ERROR,
+                    "store",
+                    "The store failed",
+                    e.to_string(),
+                )
             }
         }
     }
@@ -169,15 +216,25 @@ impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
         let mut response = (status, axum::Json(self)).into_response();
-        response.headers_mut().insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
+        response
+            .headers_mut()
+            .insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
         response
     }
 }
 
 /// A panic in a handler becomes a 500, and the server goes on.
 pub(crate) fn from_panic(panic: Box<dyn Any + Send>) -> Response {
-    let text = panic.downcast_ref::<String>().map(String::as_str).or_else(|| panic.downcast_ref::<&str>().copied());
+    let text = panic
+        .downcast_ref::<String>()
+        .map(String::as_str)
+        .or_else(|| panic.downcast_ref::<&str>().copied());
     tracing::error!("panic: {}", text.unwrap_or("no message"));
-    Problem::new(StatusCode::INTERNAL_SERVER_ERROR, "internal", "Internal error", "The program met a case it was not made for.")
-        .into_response()
+    Problem::new(
+        StatusCode::INTERNAL_SERVER_ERROR,
+        "internal",
+        "Internal error",
+        "The program met a case it was not made for.",
+    )
+    .into_response()
 }

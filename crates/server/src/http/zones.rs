@@ -24,8 +24,15 @@ fn wrong(path: &str, message: String) -> FieldError {
 /// The zone of a name, or that of a longitude's own time where there is none.
 pub(crate) fn zone(name: Option<&str>, longitude_deg: f64) -> Result<TimeZone, FieldError> {
     match name {
-        Some(name) if !name.trim().is_empty() => TimeZone::get(name)
-            .map_err(|_| wrong("zone", format!("\"{name}\" is no time zone of the IANA database; give one such as \"America/Toronto\""))),
+        Some(name) if !name.trim().is_empty() => TimeZone::get(name).map_err(|_| {
+            wrong(
+                "zone",
+                format!(
+                    "\"{name}\" is no time zone of the IANA database; \
+                give one such as \"America/Toronto\""
+                ),
+            )
+        }),
         _ => {
             let hours = (longitude_deg / 15.0).round() as i8;
             Ok(TimeZone::fixed(Offset::from_hours(hours).unwrap_or(Offset::UTC)))
@@ -34,7 +41,12 @@ pub(crate) fn zone(name: Option<&str>, longitude_deg: f64) -> Result<TimeZone, F
 }
 
 pub(crate) fn date(text: &str) -> Result<Date, FieldError> {
-    let accepted = || wrong("date", format!("\"{text}\" is no date; give one such as 2027-01-10, between 1980 and 2090"));
+    let accepted = || {
+        wrong(
+            "date",
+            format!("\"{text}\" is no date; give one such as 2027-01-10, between 1980 and 2090"),
+        )
+    };
     let date: Date = text.parse().map_err(|_| accepted())?;
     if (1980..=2090).contains(&date.year()) { Ok(date) } else { Err(accepted()) }
 }
@@ -83,7 +95,10 @@ mod tests {
         let back = night(date("2026-10-31").unwrap(), &zone).unwrap();
         // 05:30 UTC is 01:30 summer time; an hour later it is 01:30 again.
         let half_past_five = 1_793_511_000.0;
-        assert_eq!((back.clock.hm(half_past_five), back.clock.hm(half_past_five + 3600.0)), ("01:30".into(), "01:30".into()));
+        assert_eq!(
+            (back.clock.hm(half_past_five), back.clock.hm(half_past_five + 3600.0)),
+            ("01:30".into(), "01:30".into())
+        );
     }
 
     #[test]

@@ -4,23 +4,34 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
-use salt_lamp_core::campaign::{Campaign, Forecast, GoalState, forecast_of, goal_states, next_step, snr2_per_sub};
+use salt_lamp_core::Scenario;
+use salt_lamp_core::campaign::{
+    CLEAR_SHARE, Campaign, CampaignFraming, CampaignNight, Forecast, GoalState, finish,
+    first_goals, forecast_of, goal_states, next_step, snr2_per_sub,
+};
 use salt_lamp_core::library::{ShelfEntry, ShelfThing};
-use salt_lamp_core::light::Quantity;
 use salt_lamp_core::night::{Direction, NightRig, Place, year_view};
-use salt_lamp_core::scenario::{NightLimits, Site};
+use salt_lamp_core::scenario::{NightLimits, Pointing, Site};
 use salt_lamp_store::{CampaignSaved, StoreError, StoredCampaign, StoredEntry};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::night::{checked, direction};
+use super::shelf;
 use crate::http::extract::{Body, Params, Revision};
 use crate::http::zones::{date, noons, zone};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(list, add)).routes(routes!(read, save, delete)).routes(routes!(restore)).routes(routes!(state))
+    OpenApiRouter::new()
+        .routes(routes!(list, add))
+        .routes(routes!(begin))
+        .routes(routes!(read, save, delete))
+        .routes(routes!(restore))
+        .routes(routes!(record))
+        .routes(routes!(state))
 }
 
 fn tagged(stored: StoredCampaign) -> impl IntoResponse {
@@ -28,7 +39,8 @@ fn tagged(stored: StoredCampaign) -> impl IntoResponse {
 }
 
 /// All campaigns, last changed first.
-#[utoipa::path(get, operation_id = "campaigns_list", path = "/campaigns", responses((status = 200, body = Vec<StoredCampaign>)))]
+#[utoipa::path(get, operation_id = "campaigns_list", path = "/campaigns",
+    responses((status = 200, body = Vec<StoredCampaign>)))]
 async fn list(State(app): State<App>) -> Result<Json<Vec<StoredCampaign>>, Problem> {
     Ok(Json(app.store.campaigns().await?))
 }
@@ -36,22 +48,90 @@ async fn list(State(app): State<App>) -> Result<Json<Vec<StoredCampaign>>, Probl
 /// Stores a new campaign.
 #[utoipa::path(post, operation_id = "campaigns_add", path = "/campaigns", request_body = Campaign,
     responses((status = 201, body = StoredCampaign), (status = 422, body = Problem)))]
-async fn add(State(app): State<App>, Body(campaign): Body<Campaign>) -> Result<impl IntoResponse, Problem> {
+async fn add(
+    State(app): State<App>,
+    Body(campaign): Body<Campaign>,
+) -> Result<impl IntoResponse, Problem> {
     campaign.check().map_err(Problem::fields)?;
     Ok((StatusCode::CREATED, tagged(app.store.add_campaign(&campaign).await?)))
 }
 
+/// What a campaign begins from.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct CampaignBeginning {
+    /// Target, sky and rigs.
+    scenario: Scenario,
+    /// Index of the contender that is used.
+    contender: usize,
+    /// Id of the site on the shelf.
+    site: String,
+}
+
+/// Begins a campaign from a comparison: framed where the catalogue has its target, a goal for every
+/// line that is wanted.
+#[utoipa::path(post, operation_id = "campaigns_begin", path = "/campaigns/begin",
+    request_body = CampaignBeginning,
+    responses((status = 201, body = StoredCampaign), (status = 422, body = Problem)))]
+async fn begin(
+    State(app): State<App>,
+    Body(q): Body<CampaignBeginning>,
+) -> Result<impl IntoResponse, Problem> {
+    // Where the comparison is framed, else where its target stands.
+    let at = match &q.scenario.frame {
+        Some(frame) => frame.at,
+        None => {
+            let Direction { ra_deg, dec_deg } =
+                direction(&app, None, &q.scenario.target.name, "scenario.target.name")?;
+            Pointing { ra_deg, dec_deg, position_angle_deg: 0.0 }
+        }
+    };
+    let study_of = checked(q.scenario.clone())?;
+    let gear = shelf::gear(&app).await?;
+    let (_, decisions, _) = app
+        .heavy(move |app, _| app.studies.decisions(study_of, &gear.filters, &app.tables))
+        .await??;
+    let Some(path) = decisions.paths.get(q.contender) else {
+        return Err(Problem::field(
+            "contender",
+            format!("there is no contender {}; count from 0", q.contender),
+        ));
+    };
+    let campaign = Campaign {
+        title: format!("{} campaign", q.scenario.target.name).chars().take(200).collect(),
+        goals: first_goals(&path.time.parts, q.scenario.goal_snr),
+        contender: q.contender,
+        site: q.site,
+        framing: CampaignFraming {
+            ra_deg: at.ra_deg,
+            dec_deg: at.dec_deg,
+            position_angle_deg: at.position_angle_deg,
+        },
+        clear_share: CLEAR_SHARE,
+        nights: Vec::new(),
+        scenario: q.scenario,
+    };
+    add(State(app), Body(campaign)).await
+}
+
 /// One campaign, its revision as the ETag.
-#[utoipa::path(get, operation_id = "campaigns_read", path = "/campaigns/{id}", params(("id" = String, Path)),
+#[utoipa::path(get, operation_id = "campaigns_read", path = "/campaigns/{id}",
+    params(("id" = String, Path)),
     responses((status = 200, body = StoredCampaign), (status = 404, body = Problem)))]
-async fn read(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
+async fn read(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<impl IntoResponse, Problem> {
     Ok(tagged(app.store.campaign(&id).await?))
 }
 
 /// Saves over the revision named in If-Match. A 412 says that somebody saved first.
-#[utoipa::path(put, operation_id = "campaigns_save", path = "/campaigns/{id}", request_body = Campaign,
-    params(("id" = String, Path), ("If-Match" = String, Header, description = "The revision this save started from, in double quotes")),
-    responses((status = 200, body = StoredCampaign), (status = 404, body = Problem), (status = 412, body = Problem), (status = 422, body = Problem)))]
+#[utoipa::path(put, operation_id = "campaigns_save", path = "/campaigns/{id}",
+    request_body = Campaign,
+    params(("id" = String, Path), ("If-Match" = String, Header, description = "The revision this \
+        save started from, in double quotes")),
+    responses((status = 200, body = StoredCampaign), (status = 404, body = Problem),
+    (status = 412, body = Problem), (status = 422, body = Problem)))]
 async fn save(
     State(app): State<App>,
     Path(id): Path<String>,
@@ -66,7 +146,8 @@ async fn save(
 }
 
 /// Deletes a campaign; `restore` brings it back.
-#[utoipa::path(delete, operation_id = "campaigns_delete", path = "/campaigns/{id}", params(("id" = String, Path)),
+#[utoipa::path(delete, operation_id = "campaigns_delete", path = "/campaigns/{id}",
+    params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
 async fn delete(State(app): State<App>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     app.store.delete_campaign(&id).await?;
@@ -74,10 +155,69 @@ async fn delete(State(app): State<App>, Path(id): Path<String>) -> Result<Status
 }
 
 /// Brings a deleted campaign back.
-#[utoipa::path(post, operation_id = "campaigns_restore", path = "/campaigns/{id}/restore", params(("id" = String, Path)),
+#[utoipa::path(post, operation_id = "campaigns_restore", path = "/campaigns/{id}/restore",
+    params(("id" = String, Path)),
     responses((status = 200, body = StoredCampaign), (status = 404, body = Problem)))]
-async fn restore(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
+async fn restore(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<impl IntoResponse, Problem> {
     Ok(tagged(app.store.restore_campaign(&id).await?))
+}
+
+/// A night for a campaign's book.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct NightRecord {
+    /// The night, as its plan or its last record has it.
+    night: CampaignNight,
+    /// Subs that were really kept, one number an exposure; what each is worth follows from the
+    /// night, and where that has none to go by from the scenario's own sky. Left out, the night
+    /// stands as it is.
+    #[serde(default)]
+    subs: Option<Vec<u32>>,
+    /// The record in whose place it comes, where one is edited.
+    #[serde(default)]
+    instead_of: Option<CampaignNight>,
+}
+
+/// Enters a night over the revision named in If-Match: in the place of what was only planned for
+/// its evening. An evening that is recorded already is refused, for it would count twice.
+#[utoipa::path(post, operation_id = "campaigns_record", path = "/campaigns/{id}/nights",
+    request_body = NightRecord,
+    params(("id" = String, Path), ("If-Match" = String, Header, description = "The revision this \
+        save started from, in double quotes")),
+    responses((status = 200, body = StoredCampaign), (status = 404, body = Problem),
+    (status = 412, body = Problem), (status = 422, body = Problem)))]
+async fn record(
+    State(app): State<App>,
+    Path(id): Path<String>,
+    revision: Revision,
+    Body(NightRecord { night, subs, instead_of }): Body<NightRecord>,
+) -> Result<impl IntoResponse, Problem> {
+    let mut campaign = app.store.campaign(&id).await?.campaign;
+    let night = match subs {
+        None => night,
+        Some(subs) => {
+            let scenario = campaign.scenario.clone().check().map_err(Problem::fields)?;
+            let contender = campaign.contender;
+            let per_sub =
+                app.heavy(move |app, _| snr2_per_sub(&scenario, contender, &app.tables)).await?;
+            if subs.len() > per_sub.len() {
+                return Err(Problem::field(
+                    "subs",
+                    format!(
+                        "{} numbers; give one for each of {} exposures",
+                        subs.len(),
+                        per_sub.len()
+                    ),
+                ));
+            }
+            night.with_counts(&subs, &per_sub)
+        }
+    };
+    campaign.record(night, instead_of.as_ref()).map_err(|e| Problem::fields(vec![e]))?;
+    save(State(app), Path(id), revision, Body(campaign)).await
 }
 
 #[derive(Deserialize, IntoParams)]
@@ -100,19 +240,10 @@ struct CampaignState {
     ninety_date: Option<String>,
     /// What to shoot next, in a sentence.
     next: String,
-    /// What one sub of each exposure adds under the scenario's own sky, line by line, for nights that are typed in by hand.
-    per_sub: Vec<Vec<LinePerSub>>,
+    /// When all may be full, in a sentence.
+    finish: String,
     /// The site's name; null where it is no longer on the shelf.
     site: Option<String>,
-}
-
-/// What one sub adds to a line.
-#[derive(Serialize, ToSchema)]
-struct LinePerSub {
-    /// The line; what the exposure is for stands first.
-    quantity: Quantity,
-    /// Square of the signal to noise.
-    snr2: f64,
 }
 
 /// Nights over which a forecast runs.
@@ -121,55 +252,81 @@ const AHEAD: usize = 365;
 /// A site of the shelf; none where it is no longer there.
 async fn site_of(app: &App, id: &str) -> Result<Option<(String, Site)>, Problem> {
     match app.store.shelf_entry(id).await {
-        Ok(StoredEntry { entry: ShelfEntry { name, thing: ShelfThing::Site(site), .. }, .. }) => Ok(Some((name, site))),
+        Ok(StoredEntry {
+            entry: ShelfEntry { name, thing: ShelfThing::Site(site), .. }, ..
+        }) => Ok(Some((name, site))),
         Ok(_) | Err(StoreError::NotFound { .. }) => Ok(None),
         Err(e) => Err(e.into()),
     }
 }
 
-/// Progress of each goal, a forecast of the finish under the chance of clear nights, and what to shoot next.
-#[utoipa::path(get, operation_id = "campaigns_state", path = "/campaigns/{id}/state", params(("id" = String, Path), On),
-    responses((status = 200, body = CampaignState), (status = 404, body = Problem), (status = 422, body = Problem)))]
-async fn state(State(app): State<App>, Path(id): Path<String>, Params(on): Params<On>) -> Result<Json<CampaignState>, Problem> {
+/// Progress of each goal, a forecast of the finish under the chance of clear nights, and what to
+/// shoot next.
+#[utoipa::path(get, operation_id = "campaigns_state", path = "/campaigns/{id}/state",
+    params(("id" = String, Path), On),
+    responses((status = 200, body = CampaignState), (status = 404, body = Problem),
+    (status = 422, body = Problem)))]
+async fn state(
+    State(app): State<App>,
+    Path(id): Path<String>,
+    Params(on): Params<On>,
+) -> Result<Json<CampaignState>, Problem> {
     let campaign = app.store.campaign(&id).await?.campaign;
     let from = date(&on.date).map_err(|e| Problem::fields(vec![e]))?;
     let checked = campaign.scenario.clone().check().map_err(Problem::fields)?;
     let site = site_of(&app, &campaign.site).await?;
     let days = match &site {
-        Some((_, site)) => noons(from, AHEAD, &zone(site.zone.as_deref(), site.longitude_deg).map_err(|e| Problem::fields(vec![e]))?)?,
+        Some((_, site)) => noons(
+            from,
+            AHEAD,
+            &zone(site.zone.as_deref(), site.longitude_deg)
+                .map_err(|e| Problem::fields(vec![e]))?,
+        )?,
         None => Vec::new(),
     };
     let dates: Vec<String> = days.iter().map(|d| d.0.to_string()).collect();
     let place = site.as_ref().map(|(_, site)| {
-        let limits = NightLimits { horizon_deg: site.horizon_deg.clone(), ..NightLimits::default() };
-        (Place { latitude_deg: site.latitude_deg, longitude_deg: site.longitude_deg, height_m: site.height_m }, limits)
+        let limits =
+            NightLimits { horizon_deg: site.horizon_deg.clone(), ..NightLimits::default() };
+        (
+            Place {
+                latitude_deg: site.latitude_deg,
+                longitude_deg: site.longitude_deg,
+                height_m: site.height_m,
+            },
+            limits,
+        )
     });
     let work = app.heavy(move |app, threads| {
-        let rig = NightRig::new(&checked, campaign.contender, &app.tables)
-            .ok_or_else(|| Problem::field("contender", "the campaign's contender is not in its scenario"))?;
+        let rig = NightRig::new(&checked, campaign.contender, &app.tables).ok_or_else(|| {
+            Problem::field("contender", "the campaign's contender is not in its scenario")
+        })?;
         let goals = goal_states(&campaign, &rig);
-        let per_sub = snr2_per_sub(&checked, campaign.contender, &app.tables);
         let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
         let ahead = match place {
             Some((place, limits)) => {
-                let at = Direction { ra_deg: campaign.framing.ra_deg, dec_deg: campaign.framing.dec_deg };
+                let at = Direction {
+                    ra_deg: campaign.framing.ra_deg,
+                    dec_deg: campaign.framing.dec_deg,
+                };
                 let year = year_view(place, &stamps, at, &limits, Some(&rig), threads)?;
                 forecast_of(&campaign, &goals, &rig, &year)
             }
             None => Forecast::default(),
         };
-        Ok::<_, Problem>((goals, per_sub, ahead))
+        Ok::<_, Problem>((goals, ahead))
     });
-    let (goals, per_sub, ahead) = work.await??;
+    let (goals, ahead) = work.await??;
     let next = next_step(&goals);
     let date_of = |n: Option<usize>| n.and_then(|n| dates.get(n.saturating_sub(1)).cloned());
+    let (median_date, ninety_date) = (date_of(ahead.median_nights), date_of(ahead.ninety_nights));
     Ok(Json(CampaignState {
-        median_date: date_of(ahead.median_nights),
-        ninety_date: date_of(ahead.ninety_nights),
+        finish: finish(&ahead, median_date.as_deref(), ninety_date.as_deref()),
+        median_date,
+        ninety_date,
         goals,
         forecast: ahead,
         next,
-        per_sub: per_sub.into_iter().map(|list| list.into_iter().map(|(quantity, snr2)| LinePerSub { quantity, snr2 }).collect()).collect(),
         site: site.map(|s| s.0),
     }))
 }

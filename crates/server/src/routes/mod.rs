@@ -4,10 +4,12 @@ mod bench;
 mod calendar;
 mod campaigns;
 mod charts;
+mod framing;
 mod look;
 mod night;
 mod scenarios;
 mod shelf;
+mod stars;
 mod targets;
 
 use axum::Json;
@@ -28,12 +30,14 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(damaged))
         .merge(bench::routes())
         .merge(charts::routes())
+        .merge(framing::routes())
         .merge(look::routes())
         .merge(night::routes())
         .merge(calendar::routes())
         .merge(campaigns::routes())
         .merge(scenarios::routes())
         .merge(shelf::routes())
+        .merge(stars::routes())
         .merge(targets::routes())
 }
 
@@ -52,7 +56,8 @@ async fn health() -> Json<Health> {
     Json(Health { status: "ok", version: env!("CARGO_PKG_VERSION") })
 }
 
-/// Everything stored that cannot be read any more, with its text, so that it can be saved and mended by hand.
+/// Everything stored that cannot be read any more, with its text, so that it can be saved and
+/// mended by hand.
 #[utoipa::path(get, path = "/damaged", responses((status = 200, body = Vec<DamagedRow>)))]
 async fn damaged(State(app): State<App>) -> Result<Json<Vec<DamagedRow>>, Problem> {
     let mut all = app.store.damaged().await?;

@@ -4,13 +4,16 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
+use salt_lamp_core::campaign::{Campaign, Shot, shots_of};
 use salt_lamp_core::night::{
-    Direction, LocalClock, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec, cautions, dec_text, night_view,
-    plan_night, plan_second, ra_text,
+    Direction, LocalClock, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec,
+    cautions, dec_text, night_view, plan_night, plan_second, ra_text,
 };
 use salt_lamp_core::scenario::{NightLimits, Target};
 use salt_lamp_core::{Checked, Scenario};
-use salt_lamp_formats::plan::{PlanDocument, PlanHead, PlanTarget, plan_csv, plan_document, plan_ics};
+use salt_lamp_formats::plan::{
+    PlanDocument, PlanHead, PlanTarget, plan_csv, plan_document, plan_ics,
+};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -45,7 +48,11 @@ pub(crate) struct NightSite {
 
 impl NightSite {
     pub fn place(&self) -> Result<Place, Problem> {
-        let place = Place { latitude_deg: self.latitude_deg, longitude_deg: self.longitude_deg, height_m: self.height_m };
+        let place = Place {
+            latitude_deg: self.latitude_deg,
+            longitude_deg: self.longitude_deg,
+            height_m: self.height_m,
+        };
         place.check("site").map_err(Problem::fields)
     }
 
@@ -71,11 +78,24 @@ pub(crate) struct SkyPlace {
     pub dec_deg: f64,
 }
 
-pub(crate) fn direction(app: &App, given: Option<SkyPlace>, name: &str, path: &str) -> Result<Direction, Problem> {
+pub(crate) fn direction(
+    app: &App,
+    given: Option<SkyPlace>,
+    name: &str,
+    path: &str,
+) -> Result<Direction, Problem> {
     match given {
-        Some(p) => Direction { ra_deg: p.ra_deg, dec_deg: p.dec_deg }.check(path).map_err(Problem::fields),
-        None => app.catalogue.get(name).map(|o| Direction { ra_deg: o.ra_deg, dec_deg: o.dec_deg }).ok_or_else(|| {
-            Problem::field(path, format!("the catalogue holds no \"{name}\": give right ascension and declination in degrees"))
+        Some(p) => {
+            Direction { ra_deg: p.ra_deg, dec_deg: p.dec_deg }.check(path).map_err(Problem::fields)
+        }
+        None => app.catalogue.get(name).map(Direction::from).ok_or_else(|| {
+            Problem::field(
+                path,
+                format!(
+                    "the catalogue holds no \"{name}\": give right ascension \
+                and declination in degrees"
+                ),
+            )
         }),
     }
 }
@@ -98,6 +118,9 @@ struct SecondTarget {
     /// Squares of the signal to noise that each exposure has of it already.
     #[serde(default)]
     done_snr2: Vec<f64>,
+    /// Its campaign, as in the question.
+    #[serde(default)]
+    campaign: Option<Campaign>,
 }
 
 /// A night that is asked for.
@@ -122,6 +145,10 @@ pub(crate) struct NightQuestion {
     /// What the plan is for.
     #[serde(default)]
     pub plan: PlanSpec,
+    /// The campaign that the night is for: its framing, its goals and what it has from other
+    /// evenings stand in the place of `place`, `plan.goal_snr` and `plan.done_snr2`.
+    #[serde(default)]
+    campaign: Option<Campaign>,
     /// A second target, for when the first has sunk.
     #[serde(default)]
     second: Option<SecondTarget>,
@@ -155,6 +182,30 @@ struct TargetNight {
     view: NightView,
     /// The plan.
     plan: Plan,
+    /// What the plan adds to a campaign when all its subs are kept: subs of each exposure, and the
+    /// square of the signal to noise of every line.
+    shots: Vec<Shot>,
+}
+
+impl TargetNight {
+    fn new(target: String, at: &Direction, rig: &NightRig, view: NightView, plan: Plan) -> Self {
+        let (ra_deg, dec_deg, coordinates) = (at.ra_deg, at.dec_deg, coordinates_text(at));
+        Self { target, ra_deg, dec_deg, coordinates, view, shots: shots_of(&plan, rig), plan }
+    }
+}
+
+/// Where a campaign is framed, what it wants, and what it has from other evenings.
+fn of_campaign(
+    campaign: &Campaign,
+    path: &str,
+    date: &str,
+) -> Result<(SkyPlace, Vec<f64>, Vec<f64>), Problem> {
+    campaign.check().map_err(|mut errors| {
+        errors.iter_mut().for_each(|e| e.path = format!("{path}.{}", e.path));
+        Problem::fields(errors)
+    })?;
+    let framed = SkyPlace { ra_deg: campaign.framing.ra_deg, dec_deg: campaign.framing.dec_deg };
+    Ok((framed, campaign.goal_snr_of_exposures(), campaign.done_before_snr2(date)))
 }
 
 /// A night, seen and planned.
@@ -183,24 +234,40 @@ pub(crate) fn checked(scenario: Scenario) -> Result<Checked, Problem> {
     })
 }
 
-pub(crate) fn rig(app: &App, scenario: &Checked, contender: usize) -> Result<(NightRig, Vec<String>), Problem> {
-    let rig = NightRig::new(scenario, contender, &app.tables)
-        .ok_or_else(|| Problem::field("contender", format!("there is no contender {contender}; count from 0")))?;
+pub(crate) fn rig(
+    app: &App,
+    scenario: &Checked,
+    contender: usize,
+) -> Result<(NightRig, Vec<String>), Problem> {
+    let rig = NightRig::new(scenario, contender, &app.tables).ok_or_else(|| {
+        Problem::field("contender", format!("there is no contender {contender}; count from 0"))
+    })?;
     let exposures = &scenario.scenario().contenders[contender].exposures;
-    Ok((rig, exposures.iter().map(|e| e.filter.as_ref().map_or("no filter".into(), |f| f.name.clone())).collect()))
+    Ok((
+        rig,
+        exposures
+            .iter()
+            .map(|e| e.filter.as_ref().map_or("no filter".into(), |f| f.name.clone()))
+            .collect(),
+    ))
 }
 
 fn coordinates_text(d: &Direction) -> String {
     format!("{} {}", ra_text(d.ra_deg), dec_text(d.dec_deg))
 }
 
-fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
+fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
+    if let Some(campaign) = &q.campaign {
+        let (framed, goals, done) = of_campaign(campaign, "campaign", &q.date)?;
+        (q.place, q.plan.goal_snr, q.plan.done_snr2) = (Some(framed), goals, done);
+    }
     let place = q.site.place()?;
     let local = q.site.night(&q.date)?;
     q.limits.check().map_err(Problem::fields)?;
     let goal_snr = q.scenario.goal_snr;
     let name = q.scenario.target.name.clone();
     let at = direction(app, q.place, &name, "place")?;
+    q.scenario.target.stands_at(at.ra_deg, at.dec_deg);
     let of_first = q.scenario.clone();
     let scenario = checked(q.scenario)?;
     let (first_rig, filters) = rig(app, &scenario, q.contender)?;
@@ -209,19 +276,30 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
     let mut plan = plan_night(&first_rig, &filters, goal_snr, &view, &q.plan, &local.clock);
     let second = match q.second {
         None => None,
-        Some(second) => {
+        Some(mut second) => {
+            if let Some(campaign) = &second.campaign {
+                let (framed, goals, done) = of_campaign(campaign, "second.campaign", &q.date)?;
+                (second.place, second.goal_snr, second.done_snr2) = (Some(framed), goals, done);
+            }
             let at = direction(app, second.place, &second.target.name, "second.place")?;
+            second.target.stands_at(at.ra_deg, at.dec_deg);
             let target = second.target.name.clone();
             let scenario = checked(Scenario { target: second.target, ..of_first })?;
             let (rig, names) = rig(app, &scenario, q.contender)?;
             let mut view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&rig))?;
-            let spec = PlanSpec { locked: second.locked, goal_snr: second.goal_snr, done_snr2: second.done_snr2, ..q.plan.clone() };
+            let spec = PlanSpec {
+                locked: second.locked,
+                goal_snr: second.goal_snr,
+                done_snr2: second.done_snr2,
+                ..q.plan.clone()
+            };
             spec.check(rig.len()).map_err(|mut errors| {
                 errors.iter_mut().for_each(|e| e.path = e.path.replacen("plan.", "second.", 1));
                 Problem::fields(errors)
             })?;
-            let plan = plan_second(&mut plan, &rig, &names, goal_snr, &mut view, &spec, &local.clock);
-            Some(TargetNight { target, ra_deg: at.ra_deg, dec_deg: at.dec_deg, coordinates: coordinates_text(&at), view, plan })
+            let plan =
+                plan_second(&mut plan, &rig, &names, goal_snr, &mut view, &spec, &local.clock);
+            Some(TargetNight::new(target, &at, &rig, view, plan))
         }
     };
     Ok(NightAnswer {
@@ -230,7 +308,7 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
         clock: offsets(&local.clock),
         filters,
         cautions: cautions(&view, &plan),
-        first: TargetNight { target: name, ra_deg: at.ra_deg, dec_deg: at.dec_deg, coordinates: coordinates_text(&at), view, plan },
+        first: TargetNight::new(name, &at, &first_rig, view, plan),
         second,
     })
 }
@@ -238,7 +316,10 @@ fn answer(app: &App, q: NightQuestion) -> Result<NightAnswer, Problem> {
 /// A night from noon to noon: darkness, target, moon, every filter's rate, and the plan.
 #[utoipa::path(post, operation_id = "night_see", path = "/night", request_body = NightQuestion,
     responses((status = 200, body = NightAnswer), (status = 422, body = Problem)))]
-async fn see(State(app): State<App>, Body(q): Body<NightQuestion>) -> Result<Json<NightAnswer>, Problem> {
+async fn see(
+    State(app): State<App>,
+    Body(q): Body<NightQuestion>,
+) -> Result<Json<NightAnswer>, Problem> {
     app.heavy(move |app, _| answer(app, q)).await?.map(Json)
 }
 
@@ -262,16 +343,24 @@ struct NightSummary {
 }
 
 /// Darkness and moon of a night.
-#[utoipa::path(post, operation_id = "night_summary", path = "/night/summary", request_body = NightSummaryQuestion,
+#[utoipa::path(post, operation_id = "night_summary", path = "/night/summary",
+    request_body = NightSummaryQuestion,
     responses((status = 200, body = NightSummary), (status = 422, body = Problem)))]
-async fn summary(State(app): State<App>, Body(q): Body<NightSummaryQuestion>) -> Result<Json<NightSummary>, Problem> {
+async fn summary(
+    State(app): State<App>,
+    Body(q): Body<NightSummaryQuestion>,
+) -> Result<Json<NightSummary>, Problem> {
     let place = q.site.place()?;
     let local = q.site.night(&q.date)?;
     let work = app.heavy(move |_, _| {
         // The celestial pole stands still: its own times do not matter here.
-        let pole = Direction { ra_deg: 0.0, dec_deg: if place.latitude_deg < 0.0 { -90.0 } else { 90.0 } };
-        let events = night_view(place, local.from_s, local.to_s, pole, &NightLimits::default(), None)?.events;
-        let events = NightEvents { transit_s: None, target_up_s: None, target_down_s: None, ..events };
+        let pole =
+            Direction { ra_deg: 0.0, dec_deg: if place.latitude_deg < 0.0 { -90.0 } else { 90.0 } };
+        let events =
+            night_view(place, local.from_s, local.to_s, pole, &NightLimits::default(), None)?
+                .events;
+        let events =
+            NightEvents { transit_s: None, target_up_s: None, target_down_s: None, ..events };
         Ok(NightSummary { events, clock: offsets(&local.clock) })
     });
     work.await?.map(Json)
@@ -297,9 +386,14 @@ struct PlanFile {
 }
 
 /// The plan as a file: the published JSON, CSV, or iCalendar with alarms.
-#[utoipa::path(post, operation_id = "night_export", path = "/night/plan", request_body = NightQuestion, params(PlanFile),
+#[utoipa::path(post, operation_id = "night_export", path = "/night/plan",
+    request_body = NightQuestion, params(PlanFile),
     responses((status = 200, body = PlanDocument), (status = 422, body = Problem)))]
-async fn export(State(app): State<App>, Params(file): Params<PlanFile>, Body(q): Body<NightQuestion>) -> Result<Response, Problem> {
+async fn export(
+    State(app): State<App>,
+    Params(file): Params<PlanFile>,
+    Body(q): Body<NightQuestion>,
+) -> Result<Response, Problem> {
     let (site, zone) = (q.site.name.clone(), q.site.zone.clone().unwrap_or_default());
     let a = app.heavy(move |app, _| answer(app, q)).await??;
     let head = PlanHead { site, zone, date: a.date.clone() };
@@ -310,7 +404,8 @@ async fn export(State(app): State<App>, Params(file): Params<PlanFile>, Body(q):
             (PlanTarget { target, ra_deg: t.ra_deg, dec_deg: t.dec_deg, coordinates }, &t.plan)
         })
         .collect();
-    let text = |mime: &'static str, body: String| ([(header::CONTENT_TYPE, mime)], body).into_response();
+    let text =
+        |mime: &'static str, body: String| ([(header::CONTENT_TYPE, mime)], body).into_response();
     Ok(match file.format {
         PlanKind::Json => Json(plan_document(&head, &parts)).into_response(),
         PlanKind::Csv => text("text/csv; charset=utf-8", plan_csv(&head, &parts)),

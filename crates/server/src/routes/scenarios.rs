@@ -26,13 +26,15 @@ fn tagged(stored: StoredScenario) -> impl IntoResponse {
 }
 
 /// The light paths of all scenarios, for questions that need a rig.
-#[utoipa::path(get, operation_id = "rigs_list", path = "/rigs", responses((status = 200, body = Vec<RigRow>)))]
+#[utoipa::path(get, operation_id = "rigs_list", path = "/rigs",
+    responses((status = 200, body = Vec<RigRow>)))]
 async fn rigs(State(app): State<App>) -> Result<Json<Vec<RigRow>>, Problem> {
     Ok(Json(app.store.rigs().await?))
 }
 
 /// All scenarios, last changed first.
-#[utoipa::path(get, operation_id = "scenarios_list", path = "/scenarios", responses((status = 200, body = Vec<ScenarioRow>)))]
+#[utoipa::path(get, operation_id = "scenarios_list", path = "/scenarios",
+    responses((status = 200, body = Vec<ScenarioRow>)))]
 async fn list(State(app): State<App>) -> Result<Json<Vec<ScenarioRow>>, Problem> {
     Ok(Json(app.store.scenarios().await?))
 }
@@ -40,21 +42,31 @@ async fn list(State(app): State<App>) -> Result<Json<Vec<ScenarioRow>>, Problem>
 /// Stores a new scenario.
 #[utoipa::path(post, operation_id = "scenarios_add", path = "/scenarios", request_body = Scenario,
     responses((status = 201, body = StoredScenario), (status = 422, body = Problem)))]
-async fn add(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) -> Result<impl IntoResponse, Problem> {
+async fn add(
+    State(app): State<App>,
+    ScenarioBody(scenario): ScenarioBody,
+) -> Result<impl IntoResponse, Problem> {
     Ok((StatusCode::CREATED, tagged(app.store.add_scenario(scenario.scenario()).await?)))
 }
 
 /// One scenario, its revision as the ETag.
-#[utoipa::path(get, operation_id = "scenarios_read", path = "/scenarios/{id}", params(("id" = String, Path)),
+#[utoipa::path(get, operation_id = "scenarios_read", path = "/scenarios/{id}",
+    params(("id" = String, Path)),
     responses((status = 200, body = StoredScenario), (status = 404, body = Problem)))]
-async fn read(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
+async fn read(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<impl IntoResponse, Problem> {
     Ok(tagged(app.store.scenario(&id).await?))
 }
 
 /// Saves over the revision named in If-Match. A 412 says that somebody saved first, and what.
-#[utoipa::path(put, operation_id = "scenarios_save", path = "/scenarios/{id}", request_body = Scenario,
-    params(("id" = String, Path), ("If-Match" = String, Header, description = "The revision this save started from, in double quotes")),
-    responses((status = 200, body = StoredScenario), (status = 404, body = Problem), (status = 412, body = Problem),
+#[utoipa::path(put, operation_id = "scenarios_save", path = "/scenarios/{id}",
+    request_body = Scenario,
+    params(("id" = String, Path), ("If-Match" = String, Header, description = "The revision this \
+        save started from, in double quotes")),
+    responses((status = 200, body = StoredScenario), (status = 404, body = Problem),
+    (status = 412, body = Problem),
         (status = 422, body = Problem), (status = 428, body = Problem)))]
 async fn save(
     State(app): State<App>,
@@ -69,7 +81,8 @@ async fn save(
 }
 
 /// Deletes a scenario; `restore` brings it back.
-#[utoipa::path(delete, operation_id = "scenarios_delete", path = "/scenarios/{id}", params(("id" = String, Path)),
+#[utoipa::path(delete, operation_id = "scenarios_delete", path = "/scenarios/{id}",
+    params(("id" = String, Path)),
     responses((status = 204), (status = 404, body = Problem)))]
 async fn delete(State(app): State<App>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
     app.store.delete_scenario(&id).await?;
@@ -77,15 +90,23 @@ async fn delete(State(app): State<App>, Path(id): Path<String>) -> Result<Status
 }
 
 /// Stores a copy.
-#[utoipa::path(post, operation_id = "scenarios_duplicate", path = "/scenarios/{id}/duplicate", params(("id" = String, Path)),
+#[utoipa::path(post, operation_id = "scenarios_duplicate", path = "/scenarios/{id}/duplicate",
+    params(("id" = String, Path)),
     responses((status = 201, body = StoredScenario), (status = 404, body = Problem)))]
-async fn duplicate(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
+async fn duplicate(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<impl IntoResponse, Problem> {
     Ok((StatusCode::CREATED, tagged(app.store.duplicate_scenario(&id).await?)))
 }
 
 /// Brings a deleted scenario back.
-#[utoipa::path(post, operation_id = "scenarios_restore", path = "/scenarios/{id}/restore", params(("id" = String, Path)),
+#[utoipa::path(post, operation_id = "scenarios_restore", path = "/scenarios/{id}/restore",
+    params(("id" = String, Path)),
     responses((status = 200, body = StoredScenario), (status = 404, body = Problem)))]
-async fn restore(State(app): State<App>, Path(id): Path<String>) -> Result<impl IntoResponse, Problem> {
+async fn restore(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<impl IntoResponse, Problem> {
     Ok(tagged(app.store.restore_scenario(&id).await?))
 }

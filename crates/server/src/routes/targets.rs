@@ -1,11 +1,10 @@
-//! The catalogue, what a user says its objects emit, and how they sit on a sensor.
+//! The catalogue, and what a user says its objects emit.
 
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
-use salt_lamp_core::FieldError;
-use salt_lamp_core::library::{CatalogueAnswer, CatalogueObject, CatalogueQuery, Framing, framing};
-use salt_lamp_core::scenario::{Optics, Sensor, Target, TargetKind, check_rig};
+use salt_lamp_core::library::{CatalogueAnswer, CatalogueObject, CatalogueQuery};
+use salt_lamp_core::scenario::{Target, TargetKind};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -17,11 +16,12 @@ use crate::{App, Problem};
 
 /// Most objects in an answer.
 const MOST: usize = 60;
-/// Most rigs whose fields are asked for at once.
-const MOST_RIGS: usize = 100;
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(search)).routes(routes!(constellations)).routes(routes!(read, save, forget)).routes(routes!(frame))
+    OpenApiRouter::new()
+        .routes(routes!(search))
+        .routes(routes!(constellations))
+        .routes(routes!(read, save, forget))
 }
 
 /// What to look for.
@@ -42,14 +42,19 @@ struct Search {
 }
 
 /// Objects by name, kind, constellation and size; at most 60, best matches first.
-#[utoipa::path(get, operation_id = "targets_search", path = "/targets", params(Search), responses((status = 200, body = CatalogueAnswer)))]
+#[utoipa::path(get, operation_id = "targets_search", path = "/targets", params(Search),
+    responses((status = 200, body = CatalogueAnswer)))]
 async fn search(State(app): State<App>, Params(s): Params<Search>) -> Json<CatalogueAnswer> {
     let Search { text, kind, constellation, at_least_arcmin, at_most_arcmin } = s;
-    Json(app.catalogue.search(&CatalogueQuery { text, kind, constellation, at_least_arcmin, at_most_arcmin }, MOST))
+    Json(app.catalogue.search(
+        &CatalogueQuery { text, kind, constellation, at_least_arcmin, at_most_arcmin },
+        MOST,
+    ))
 }
 
 /// The constellations that occur in the catalogue.
-#[utoipa::path(get, operation_id = "targets_constellations", path = "/constellations", responses((status = 200, body = Vec<String>)))]
+#[utoipa::path(get, operation_id = "targets_constellations", path = "/constellations",
+    responses((status = 200, body = Vec<String>)))]
 async fn constellations(State(app): State<App>) -> Json<Vec<String>> {
     Json(app.catalogue.constellations())
 }
@@ -59,8 +64,14 @@ async fn constellations(State(app): State<App>) -> Json<Vec<String>> {
 struct TargetAnswer {
     /// The object.
     object: CatalogueObject,
-    /// What the user says it emits; null for the preset of its kind.
+    /// What the user says it emits; null for what the catalogue knows.
     emission: Option<Target>,
+    /// What the catalogue knows of it.
+    catalogued: Target,
+    /// Where that comes from, in a sentence.
+    catalogued_words: String,
+    /// Whether something is known of the object itself, and not only of its kind.
+    brightness_known: bool,
     /// Why what the user said cannot be read; null where it can, or where nothing was said.
     damaged: Option<String>,
 }
@@ -70,9 +81,13 @@ fn missing(name: &str) -> Problem {
 }
 
 /// One object.
-#[utoipa::path(get, operation_id = "targets_read", path = "/targets/{name}", params(("name" = String, Path)),
+#[utoipa::path(get, operation_id = "targets_read", path = "/targets/{name}",
+    params(("name" = String, Path)),
     responses((status = 200, body = TargetAnswer), (status = 404, body = Problem)))]
-async fn read(State(app): State<App>, Path(name): Path<String>) -> Result<Json<TargetAnswer>, Problem> {
+async fn read(
+    State(app): State<App>,
+    Path(name): Path<String>,
+) -> Result<Json<TargetAnswer>, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
     let stored = app.store.target_emission(&object.name).await?;
     let (emission, damaged) = match stored.map(|text| serde_json::from_str(&text)) {
@@ -82,17 +97,33 @@ async fn read(State(app): State<App>, Path(name): Path<String>) -> Result<Json<T
             tracing::error!("what {} emits cannot be read: {e}", object.name);
             (
                 None,
-                Some(format!("What you kept for {} cannot be read ({e}); the typical values of its kind stand here instead.", object.name)),
+                Some(format!(
+                    "What you kept for {} cannot be read ({e}); what the catalogue knows \
+                        stands here instead.",
+                    object.name
+                )),
             )
         }
     };
-    Ok(Json(TargetAnswer { object, emission, damaged }))
+    Ok(Json(TargetAnswer {
+        catalogued: object.target(),
+        catalogued_words: object.emission_words(),
+        brightness_known: object.emission.is_its_own(),
+        object,
+        emission,
+        damaged,
+    }))
 }
 
 /// Keeps what an object emits.
-#[utoipa::path(put, operation_id = "targets_save", path = "/targets/{name}", params(("name" = String, Path)), request_body = Target,
+#[utoipa::path(put, operation_id = "targets_save", path = "/targets/{name}",
+    params(("name" = String, Path)), request_body = Target,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-async fn save(State(app): State<App>, Path(name): Path<String>, Body(emission): Body<Target>) -> Result<StatusCode, Problem> {
+async fn save(
+    State(app): State<App>,
+    Path(name): Path<String>,
+    Body(emission): Body<Target>,
+) -> Result<StatusCode, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
     let emission = emission.check().map_err(Problem::fields)?;
     let text = json(&emission)?;
@@ -100,51 +131,11 @@ async fn save(State(app): State<App>, Path(name): Path<String>, Body(emission): 
     Ok(StatusCode::NO_CONTENT)
 }
 
-/// Back to the preset of its kind.
-#[utoipa::path(delete, operation_id = "targets_forget", path = "/targets/{name}", params(("name" = String, Path)), responses((status = 204), (status = 404, body = Problem)))]
+/// Back to what the catalogue knows.
+#[utoipa::path(delete, operation_id = "targets_forget", path = "/targets/{name}",
+    params(("name" = String, Path)), responses((status = 204), (status = 404, body = Problem)))]
 async fn forget(State(app): State<App>, Path(name): Path<String>) -> Result<StatusCode, Problem> {
     let object = app.catalogue.get(&name).cloned().ok_or_else(|| missing(&name))?;
     app.store.set_target_emission(&object.name, None).await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-/// Rigs whose fields are wanted.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct FrameQuestion {
-    /// Longer axis of the object, arcmin.
-    major_arcmin: f64,
-    /// Shorter axis, arcmin.
-    minor_arcmin: f64,
-    /// Telescopes with cameras.
-    rigs: Vec<FrameRig>,
-}
-
-/// A telescope with a camera.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct FrameRig {
-    /// The telescope.
-    optics: Optics,
-    /// The camera.
-    sensor: Sensor,
-}
-
-/// How an object sits on each rig's sensor.
-#[utoipa::path(post, operation_id = "targets_frame", path = "/framing", request_body = FrameQuestion, responses((status = 200, body = Vec<Framing>), (status = 422, body = Problem)))]
-async fn frame(Body(q): Body<FrameQuestion>) -> Result<Json<Vec<Framing>>, Problem> {
-    for (path, size) in [("major_arcmin", q.major_arcmin), ("minor_arcmin", q.minor_arcmin)] {
-        if !(0.0..=10_800.0).contains(&size) {
-            return Err(Problem::field(path, "give 0 to 10800 arcmin"));
-        }
-    }
-    if q.rigs.len() > MOST_RIGS {
-        return Err(Problem::field("rigs", format!("{} rigs; give at most {MOST_RIGS}", q.rigs.len())));
-    }
-    let wrong: Vec<FieldError> =
-        q.rigs.iter().enumerate().flat_map(|(i, r)| check_rig(&format!("rigs[{i}]"), &r.optics, &r.sensor)).collect();
-    if !wrong.is_empty() {
-        return Err(Problem::fields(wrong));
-    }
-    Ok(Json(q.rigs.iter().map(|r| framing(&r.optics, &r.sensor, q.major_arcmin, q.minor_arcmin)).collect()))
 }

@@ -4,7 +4,7 @@
 use axum::body::Body;
 use axum::http::{HeaderMap, Request, StatusCode};
 use http_body_util::BodyExt;
-use salt_lamp_core::library::{Catalogue, Library, shipped_entries};
+use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, shipped_entries};
 use salt_lamp_core::light::Tables;
 use salt_lamp_server::{App, Hosts, router};
 use salt_lamp_store::Store;
@@ -20,12 +20,19 @@ impl Api {
     pub async fn new() -> Self {
         let dir = tempfile::tempdir().expect("a directory");
         let store = Store::open(dir.path()).await.expect("opens");
-        store.stock_shelf(&shipped_entries(&Library::shipped().expect("library").gear)).await.expect("stocked");
+        store
+            .stock_shelf(&shipped_entries(&Library::shipped().expect("library").gear))
+            .await
+            .expect("stocked");
         let app = App::new(
             store,
             Tables::shipped().expect("tables"),
             Library::shipped().expect("library"),
-            Catalogue::shipped().expect("catalogue"),
+            (
+                Catalogue::shipped().expect("catalogue"),
+                Stars::shipped().expect("stars"),
+                Figures::shipped().expect("figures"),
+            ),
         );
         Self { router: router(app, Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), &[])), dir }
     }
@@ -41,7 +48,10 @@ impl Api {
 
     /// Sends a request; one that names no host names this machine.
     pub async fn whole(&self, mut request: Request<Body>) -> (StatusCode, HeaderMap, Vec<u8>) {
-        request.headers_mut().entry("host").or_insert(axum::http::HeaderValue::from_static("localhost"));
+        request
+            .headers_mut()
+            .entry("host")
+            .or_insert(axum::http::HeaderValue::from_static("localhost"));
         let response = self.router.clone().oneshot(request).await.expect("answers");
         let (status, headers) = (response.status(), response.headers().clone());
         (status, headers, response.into_body().collect().await.expect("a body").to_bytes().to_vec())
@@ -50,10 +60,39 @@ impl Api {
     /// The same with its content type alone.
     pub async fn send(&self, request: Request<Body>) -> (StatusCode, String, Vec<u8>) {
         let (status, headers, bytes) = self.whole(request).await;
-        (status, headers.get("content-type").map(|v| v.to_str().expect("text").to_owned()).unwrap_or_default(), bytes)
+        (
+            status,
+            headers
+                .get("content-type")
+                .map(|v| v.to_str().expect("text").to_owned())
+                .unwrap_or_default(),
+            bytes,
+        )
     }
 
-    pub async fn call(&self, method: &str, path: &str, headers: &[(&str, &str)], body: Option<&Value>) -> (StatusCode, Value) {
+    /// A blind look at the demo's scenario, begun.
+    pub async fn blind_look(&self) -> Value {
+        let question = serde_json::json!({"scenario": demo(), "view": {"field_arcsec": 60}});
+        let (status, begun) = self.call("POST", "/api/v1/look/blind", &[], Some(&question)).await;
+        assert_eq!(status, StatusCode::CREATED, "{begun}");
+        begun
+    }
+
+    /// The paths of what is refused in a question.
+    pub async fn refused(&self, path: &str, body: &Value) -> Vec<String> {
+        let (status, problem) = self.call("POST", path, &[], Some(body)).await;
+        assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY, "{path}: {problem}");
+        let errors = problem["errors"].as_array().expect("errors");
+        errors.iter().map(|e| e["path"].as_str().expect("a path").to_owned()).collect()
+    }
+
+    pub async fn call(
+        &self,
+        method: &str,
+        path: &str,
+        headers: &[(&str, &str)],
+        body: Option<&Value>,
+    ) -> (StatusCode, Value) {
         let mut request = Request::builder().method(method).uri(path);
         for (name, value) in headers {
             request = request.header(*name, *value);
@@ -69,15 +108,23 @@ impl Api {
         (status, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
     }
 
-    pub async fn post_text(&self, path: &str, text: impl Into<Body>) -> (StatusCode, String, Value) {
-        let request = Request::post(path).header("content-type", "application/json").body(text.into()).expect("a request");
+    pub async fn post_text(
+        &self,
+        path: &str,
+        text: impl Into<Body>,
+    ) -> (StatusCode, String, Value) {
+        let request = Request::post(path)
+            .header("content-type", "application/json")
+            .body(text.into())
+            .expect("a request");
         let (status, kind, bytes) = self.send(request).await;
         (status, kind, serde_json::from_slice(&bytes).unwrap_or(Value::Null))
     }
 }
 
 pub fn demo() -> Value {
-    serde_json::from_str(include_str!("../../../../data/demo/larch-lane-ic-443.json")).expect("the demo parses")
+    serde_json::from_str(include_str!("../../../../data/demo/larch-lane-ic-443.json"))
+        .expect("the demo parses")
 }
 
 pub fn changed(change: impl FnOnce(&mut Value)) -> Value {

@@ -1,10 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { answerOf, api, type Library, type Quantity, type Scenario, type StoredScenario } from "@/api/client";
+import {
+  answerOf,
+  api,
+  type BenchAnswer,
+  type Library,
+  type Quantity,
+  type Scenario,
+  type StoredScenario,
+} from "@/api/client";
+import { libraryQuery, openedScenarioQuery } from "@/api/queries";
 import { useLive } from "@/api/useLive";
 import { ConflictDialog } from "@/parts/ConflictDialog";
 import { LiveProblem } from "@/parts/LiveProblem";
+import { QuantityNames } from "@/parts/quantityName";
 import { saveFile } from "@/parts/save";
 import { savedDraft } from "@/parts/savedDraft";
 import { useCommands } from "@/parts/shortcuts";
@@ -13,7 +23,6 @@ import { UnfitDraft } from "@/parts/UnfitDraft";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { where } from "@/parts/where";
-import { QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
 import { BenchHead } from "./BenchHead";
 import { PanelTabs } from "./panels/PanelTabs";
 import { Paths } from "./paths/Paths";
@@ -25,20 +34,14 @@ import { useHidden } from "./useHidden";
 import { useSaving } from "./useSaving";
 import { Verdicts } from "./Verdicts";
 
+/** Until an answer is there nothing is judged. */
+const NONE_JUDGED: BenchAnswer["judged"] = [];
+
 /** Loads what the bench needs, then shows it. */
 export function BenchPage() {
   const { id = "" } = useParams();
-  const stored = useQuery({
-    queryKey: ["scenario", id],
-    queryFn: () => answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } })),
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 0,
-  });
-  const library = useQuery({
-    queryKey: ["library"],
-    queryFn: () => answerOf(api.GET("/api/v1/library")),
-    staleTime: Number.POSITIVE_INFINITY,
-  });
+  const stored = useQuery(openedScenarioQuery(id));
+  const library = useQuery(libraryQuery);
   const error = stored.error ?? library.error;
   if (error)
     return (
@@ -69,10 +72,8 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
     answerOf(api.POST("/api/v1/bench", { body, signal })),
   );
 
-  const recorded = useMemo(
-    () => QUANTITIES.filter((q) => answer?.evaluation.contenders.some((c) => c.quantities[q])),
-    [answer],
-  );
+  const judged = answer?.judged ?? NONE_JUDGED;
+  const recorded = useMemo(() => judged.map((j) => j.quantity), [judged]);
   const asked = params.get("q") as Quantity | null;
   const quantity: Quantity = asked && recorded.includes(asked) ? asked : (answer?.first_quantity ?? "ha");
   const row = Math.min(Number(params.get("row") ?? 0) || 0, scenario.contenders.length - 1);
@@ -80,7 +81,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   const setQuantity = (q: Quantity) => param((p) => p.set("q", q));
   const report = () => void go(`/bench/${stored.id}/report`);
 
-  useBenchCommands({ scenario, draft, save: saving.save, report, recorded, param });
+  useBenchCommands({ scenario, draft, save: saving.save, report, judged, param });
   useSkyLine(answer?.evaluation.sky);
   useEffect(() => {
     const wait = window.setTimeout(() => param((p) => sceneToParams(stored.scenario, scenario, p)), 500);
@@ -96,54 +97,56 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   }, [dirty, stored.id, stored.scenario]);
 
   return (
-    <div className="flex flex-col gap-3 px-5 py-3">
-      <BenchHead
-        title={scenario.title}
-        rename={(title) => change((s) => void (s.title = title))}
-        dirty={dirty}
-        saving={saving.saving}
-        save={() => void saving.save()}
-        undo={draft.canUndo ? draft.undo : undefined}
-        redo={draft.canRedo ? draft.redo : undefined}
-        report={report}
-        exportJson={() => exportJson(scenario)}
-      />
-      <Scene scenario={scenario} library={library} answer={answer} change={change} />
-      <UnfitDraft id={initial.id} />
-      <LiveProblem problem={problem} againInS={againInS} scenario={scenario} />
-      <Paths
-        {...{ scenario, library, answer, quantity, recorded, setQuantity, hidden, hide, change, params, param }}
-        errors={problem?.problem.errors ?? []}
-        selected={row}
-        beginCampaign={(i) => void go(`/campaign?from=${stored.id}&row=${i}`)}
-      />
-      {answer && (
-        <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-2.5 max-lg:grid-cols-1">
-          <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
-          <div className="min-w-0">
-            <PanelTabs
-              {...{ scenario, answer, library, quantity, hidden, change, params, param }}
-              contender={row}
-              refused={problem !== undefined}
-            />
-          </div>
-        </div>
-      )}
-      {answer?.evaluation.warnings.map((w) => (
-        <p key={w.path + w.message} className="text-[0.92rem] text-amber">
-          <b className="font-medium">{where(w.path, scenario)}:</b> {w.message}
-        </p>
-      ))}
-      {saving.conflict && (
-        <ConflictDialog
-          theirs={saving.conflict}
-          onTheirs={saving.takeTheirs}
-          onCopy={() => void saving.saveCopy()}
-          onOver={() => void saving.save(saving.conflict?.revision)}
-          onClose={saving.closeConflict}
+    <QuantityNames value={judged}>
+      <div className="flex flex-col gap-3 px-5 py-3">
+        <BenchHead
+          title={scenario.title}
+          rename={(title) => change((s) => void (s.title = title))}
+          dirty={dirty}
+          saving={saving.saving}
+          save={() => void saving.save()}
+          undo={draft.canUndo ? draft.undo : undefined}
+          redo={draft.canRedo ? draft.redo : undefined}
+          report={report}
+          exportJson={() => exportJson(scenario)}
         />
-      )}
-    </div>
+        <Scene scenario={scenario} library={library} answer={answer} change={change} />
+        <UnfitDraft id={initial.id} />
+        <LiveProblem problem={problem} againInS={againInS} scenario={scenario} />
+        <Paths
+          {...{ scenario, library, answer, quantity, recorded, setQuantity, hidden, hide, change, params, param }}
+          errors={problem?.problem.errors ?? []}
+          selected={row}
+          beginCampaign={(i) => void go(`/campaign?from=${stored.id}&row=${i}`)}
+        />
+        {answer && (
+          <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-2.5 max-lg:grid-cols-1">
+            <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
+            <div className="min-w-0">
+              <PanelTabs
+                {...{ scenario, answer, library, quantity, hidden, change, params, param }}
+                contender={row}
+                refused={problem !== undefined}
+              />
+            </div>
+          </div>
+        )}
+        {answer?.evaluation.warnings.map((w) => (
+          <p key={w.path + w.message} className="text-[0.92rem] text-amber">
+            <b className="font-medium">{where(w.path, scenario)}:</b> {w.message}
+          </p>
+        ))}
+        {saving.conflict && (
+          <ConflictDialog
+            theirs={saving.conflict}
+            onTheirs={saving.takeTheirs}
+            onCopy={() => void saving.saveCopy()}
+            onOver={() => void saving.save(saving.conflict?.revision)}
+            onClose={saving.closeConflict}
+          />
+        )}
+      </div>
+    </QuantityNames>
   );
 }
 
@@ -152,12 +155,12 @@ type CommandProps = {
   draft: ReturnType<typeof useDraft>;
   save: () => Promise<void>;
   report: () => void;
-  recorded: Quantity[];
+  judged: BenchAnswer["judged"];
   param: (edit: (p: URLSearchParams) => void) => void;
 };
 
 /** What the keyboard and the palette can do on the bench. */
-function useBenchCommands({ scenario, draft, save, report, recorded, param }: CommandProps) {
+function useBenchCommands({ scenario, draft, save, report, judged, param }: CommandProps) {
   useCommands([
     { id: "save", label: "Save this comparison", keys: "Mod+S", run: () => void save() },
     { id: "undo", label: "Undo", keys: "u", run: draft.undo },
@@ -165,12 +168,15 @@ function useBenchCommands({ scenario, draft, save, report, recorded, param }: Co
     { id: "redo", label: "Redo", keys: "Mod+Shift+Z", run: draft.redo },
     { id: "report", label: "Report to print", run: report },
     { id: "export", label: "Save the scenario as a JSON file", run: () => exportJson(scenario) },
-    ...recorded.map((q, i) => ({
-      id: `q-${q}`,
-      label: `Judge by ${QUANTITY_LABELS[q]}`,
-      keys: String(i + 1),
-      run: () => param((p) => p.set("q", q)),
-    })),
+    // H-alpha alone comes last, so that the others keep their numbers.
+    ...[...judged]
+      .sort((a, b) => Number(a.quantity === "ha_alone") - Number(b.quantity === "ha_alone"))
+      .map(({ quantity, name }, i) => ({
+        id: `q-${quantity}`,
+        label: `Judge by ${name}`,
+        keys: String(i + 1),
+        run: () => param((p) => p.set("q", quantity)),
+      })),
   ]);
 }
 

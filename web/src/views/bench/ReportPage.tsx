@@ -3,14 +3,16 @@ import { Printer } from "lucide-react";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
-import { answerOf, api, type Quantity, type Scenario } from "@/api/client";
+import type { Quantity, Scenario } from "@/api/client";
+import { reportQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { clock, mag, snr } from "@/parts/format";
+import { nameIn, QuantityNames } from "@/parts/quantityName";
 import { savedDraft } from "@/parts/savedDraft";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
-import { contenderMark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 import { useTheme } from "@/theme/useTheme";
 import { TimeChart } from "./panels/TimeChart";
 
@@ -31,23 +33,17 @@ function usePaper() {
   return theme === "ember" && !printing ? "ember" : "daylight";
 }
 
+/** The lines that a target gives off, with their brightness. */
+const linesOf = (l: Scenario["target"]["lines_rayleigh"]) =>
+  [`H-alpha ${l.ha} R`, l.nii > 0 && `[N II] ${l.nii} R`, `[O III] ${l.oiii} R`, `[S II] ${l.sii} R`]
+    .filter(Boolean)
+    .join(", ");
+
 /** One printed page: the scene, every path, the verdicts, and the time chart, on paper white. */
 export function ReportPage() {
   const { id = "" } = useParams();
   const [params] = useParamsEdit();
-  const report = useQuery({
-    queryKey: ["report", id],
-    queryFn: async () => {
-      const stored = await answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } }));
-      const scenario = savedDraft<Scenario>(id, stored.scenario)?.draft ?? stored.scenario;
-      const [bench, decisions] = await Promise.all([
-        answerOf(api.POST("/api/v1/bench", { body: scenario })),
-        answerOf(api.POST("/api/v1/decisions", { body: scenario })),
-      ]);
-      return { scenario, bench, decisions, draft: scenario !== stored.scenario };
-    },
-    gcTime: 0,
-  });
+  const report = useQuery(reportQuery(id, (stored) => savedDraft<Scenario>(id, stored)?.draft ?? stored));
   useTitle(report.data ? `Report, ${report.data.scenario.title}` : "Report");
   const paper = usePaper();
   if (report.error)
@@ -55,123 +51,138 @@ export function ReportPage() {
   if (!report.data) return <p className="p-6 text-muted">Loading…</p>;
   const { scenario, bench, decisions, draft } = report.data;
   const { sky, contenders } = bench.evaluation;
-  const emitted = QUANTITIES.filter((q) => contenders.some((c) => c.quantities[q]));
   const asked = params.get("q") as Quantity | null;
-  const quantity = asked && emitted.includes(asked) ? asked : (bench.first_quantity ?? "ha");
+  const quantity = bench.judged.find((j) => j.quantity === asked)?.quantity ?? bench.first_quantity ?? "ha";
+  // H-alpha alone is a part of H-alpha: it takes room on the page where it was asked for.
+  const printed = (q: Quantity | null | undefined) => q !== "ha_alone" || quantity === "ha_alone";
+  const emitted = bench.judged.map((j) => j.quantity).filter(printed);
   // Many paths stay on one page with what tells them apart; the rest is on the bench.
   const many = contenders.length > 4;
   const told = (v: { question: string }) => !many || v.question.startsWith("Time");
   return (
-    <div data-theme={paper} className="min-h-dvh bg-surface text-ink print:min-h-0">
-      <div className="mx-auto flex max-w-[52rem] flex-col gap-3 px-6 py-5 print:max-w-none print:p-0 print:text-[11px]">
-        <div className="flex items-center gap-3 print:hidden">
-          <Link to={`/bench/${id}`} className="text-salt underline underline-offset-4">
-            Back to the bench
-          </Link>
-          <div className="grow" />
-          <Button look="lit" onClick={() => window.print()}>
-            <Printer size={15} aria-hidden /> Print
-          </Button>
-        </div>
-        <header>
-          <h1 className="text-[1.5rem] font-medium print:text-[20px]">{scenario.title}</h1>
-          <p className="text-muted">
-            {scenario.target.name}: H-alpha {scenario.target.lines_rayleigh.ha} R, [O III]{" "}
-            {scenario.target.lines_rayleigh.oiii} R, [S II] {scenario.target.lines_rayleigh.sii} R
-            {scenario.target.continuum ? `, continuum ${mag(scenario.target.continuum.v_mag_arcsec2)} mag/arcsec²` : ""}
-            . Sky {mag(sky.total_v_mag)} mag/arcsec² towards the target (natural {mag(sky.natural_v_mag)}, lamps{" "}
-            {mag(sky.artificial_v_mag)}, moon {mag(sky.moon_v_mag)}), airmass {sky.airmass.toFixed(2)}.{" "}
-            {clock(scenario.total_s)} for each path; goal SNR {scenario.goal_snr} on {scenario.detail_arcsec}″.
-            {draft ? " Unsaved draft." : ""}
-          </p>
-        </header>
-        <table className="w-full text-[0.92rem] print:text-[10.5px]" aria-label="Paths">
-          <thead className="text-left text-muted">
-            <tr>
-              <th className="font-normal">Path</th>
-              {emitted.map((q) => (
-                <th key={q} className="text-right font-normal">
-                  {QUANTITY_LABELS[q]}: SNR, time
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {contenders.map((c, i) => (
-              <tr key={contenderMark(i).letter} className="border-t border-edge align-top">
-                <td className={many ? "py-0.5" : "py-1"}>
-                  <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {c.name}
-                  <span className={many ? "ml-2 text-muted" : "block text-muted"}>{bench.rows[i]?.rig}</span>
-                </td>
-                {emitted.map((q) => {
-                  const a = c.quantities[q];
-                  return (
-                    <td key={q} className={`num pl-2 text-right sm:whitespace-nowrap ${many ? "py-0.5" : "py-1"}`}>
-                      {a ? snr(a.snr) : "–"}
-                      <span className={many ? "ml-2 text-muted" : "block text-muted"}>
-                        {a ? clock(a.time_to_goal_s) : ""}
-                      </span>
-                    </td>
-                  );
-                })}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        <div
-          className={`grid gap-x-5 gap-y-2 print:gap-y-1 ${many ? "grid-cols-3 print:text-[9.5px]" : "grid-cols-2"}`}
-        >
-          {bench.rows.map((r, i) => (
-            <section
-              key={contenderMark(i).letter}
-              aria-label={`Path ${contenderMark(i).letter}`}
-              className="break-inside-avoid"
-            >
-              <h2 className="font-medium">
-                <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {contenders[i]?.name}
-              </h2>
-              <ul className="leading-snug">
-                {r.verdicts.filter(told).map((v) => (
-                  <li key={v.question}>
-                    <span className="text-muted">{v.question}</span> <Words text={`${v.text}.`} />
-                  </li>
+    <QuantityNames value={bench.judged}>
+      <div data-theme={paper} className="min-h-dvh bg-surface text-ink print:min-h-0">
+        <div className="mx-auto flex max-w-[52rem] flex-col gap-3 px-6 py-5 print:max-w-none print:p-0 print:text-[11px]">
+          <div className="flex items-center gap-3 print:hidden">
+            <Link to={`/bench/${id}`} className="text-salt underline underline-offset-4">
+              Back to the bench
+            </Link>
+            <div className="grow" />
+            <Button look="lit" onClick={() => window.print()}>
+              <Printer size={15} aria-hidden /> Print
+            </Button>
+          </div>
+          <header>
+            <h1 className="text-[1.5rem] font-medium print:text-[20px]">{scenario.title}</h1>
+            <p className="text-muted">
+              {scenario.target.name}: {linesOf(scenario.target.lines_rayleigh)}
+              {scenario.target.continuum
+                ? `, continuum ${mag(scenario.target.continuum.v_mag_arcsec2)} mag/arcsec²`
+                : ""}
+              . Sky {mag(sky.total_v_mag)} mag/arcsec² towards the target (natural {mag(sky.natural_v_mag)}, lamps{" "}
+              {mag(sky.artificial_v_mag)}, moon {mag(sky.moon_v_mag)}), airmass {sky.airmass.toFixed(2)}.{" "}
+              {clock(scenario.total_s)} for each path; goal SNR {scenario.goal_snr} on {scenario.detail_arcsec}″.
+              {draft ? " Unsaved draft." : ""}
+            </p>
+          </header>
+          <table className="w-full text-[0.92rem] print:text-[10.5px]" aria-label="Paths">
+            <thead className="text-left text-muted">
+              <tr>
+                <th className="font-normal">Path</th>
+                {emitted.map((q) => (
+                  <th key={q} className="text-right font-normal">
+                    {nameIn(bench.judged, q)}: SNR, time
+                  </th>
                 ))}
-                {r.differences.length > 0 && (
-                  <li>
-                    <span className="text-muted">Against A</span>{" "}
-                    <Words text={`${r.differences.map((d) => d.text).join("; ")}.`} />
-                  </li>
-                )}
-              </ul>
-            </section>
-          ))}
-        </div>
-        <div className={many ? "" : "grid grid-cols-2 gap-2"}>
-          {[quantity, ...emitted.filter((q) => q !== quantity)].slice(0, many ? 1 : 2).map((q) => (
-            <TimeChart
-              key={q}
-              answer={bench}
-              quantity={q}
-              totalS={scenario.total_s}
-              goal={scenario.goal_snr ?? 20}
-              selected={0}
-              plain
-            />
-          ))}
-        </div>
-        <section aria-label="What would turn it" className="leading-snug">
-          <h2 className="font-medium">What would turn the verdict</h2>
-          <ul>
-            {decisions.flips.slice(0, many ? 3 : 4).map((f) => (
-              <li key={f.text}>
-                <Words text={f.text} />
-              </li>
+              </tr>
+            </thead>
+            <tbody>
+              {contenders.map((c, i) => (
+                <tr key={contenderMark(i).letter} className="border-t border-edge align-top">
+                  <td className={many ? "py-0.5" : "py-1"}>
+                    <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {c.name}
+                    <span className={many ? "ml-2 text-muted" : "block text-muted"}>{bench.rows[i]?.rig}</span>
+                  </td>
+                  {emitted.map((q) => {
+                    const a = c.quantities[q];
+                    const mixed = a?.mixed_with;
+                    return (
+                      <td
+                        key={q}
+                        className={`num pl-2 text-right ${mixed ? "min-w-20" : "sm:whitespace-nowrap"} ${many ? "py-0.5" : "py-1"}`}
+                      >
+                        {mixed ? "mixed" : a ? snr(a.snr) : "–"}
+                        <span className={many ? "ml-2 text-muted" : "block text-muted"}>
+                          {mixed ? `with ${a.mixed_with_name}` : a ? clock(a.time_to_goal_s) : ""}
+                        </span>
+                      </td>
+                    );
+                  })}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <div
+            className={`grid gap-x-5 gap-y-2 ${many ? "grid-cols-3 print:gap-y-0.5 print:text-[9px] print:leading-tight" : "grid-cols-2 print:gap-y-1"}`}
+          >
+            {bench.rows.map((r, i) => (
+              <section
+                key={contenderMark(i).letter}
+                aria-label={`Path ${contenderMark(i).letter}`}
+                className="break-inside-avoid"
+              >
+                <h2 className="font-medium">
+                  <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {contenders[i]?.name}
+                </h2>
+                <ul className={many ? "leading-snug print:leading-tight" : "leading-snug"}>
+                  {r.verdicts.filter(told).map((v) => (
+                    <li key={v.question}>
+                      <span className="text-muted">{v.question}</span> <Words text={`${v.text}.`} />
+                    </li>
+                  ))}
+                  {r.differences.length > 0 && (
+                    <li>
+                      <span className="text-muted">Against A</span>{" "}
+                      <Words
+                        text={`${r.differences
+                          .filter((d) => printed(d.quantity))
+                          .map((d) => d.text)
+                          .join("; ")}.`}
+                      />
+                    </li>
+                  )}
+                </ul>
+              </section>
             ))}
-            {decisions.flips.length === 0 && <li>Nothing within reach.</li>}
-          </ul>
-          <p className="mt-1 text-muted">Ranges: {decisions.uncertainty}</p>
-        </section>
+          </div>
+          <div className={many ? "" : "grid grid-cols-2 gap-2"}>
+            {[quantity, ...emitted.filter((q) => q !== quantity)].slice(0, many ? 1 : 2).map((q) => (
+              <TimeChart
+                key={q}
+                answer={bench}
+                quantity={q}
+                totalS={scenario.total_s}
+                goal={scenario.goal_snr ?? 20}
+                selected={0}
+                plain
+                {...(many ? { height: 140 } : {})}
+              />
+            ))}
+          </div>
+          <section aria-label="What would turn it" className="leading-snug">
+            <h2 className="font-medium">What would turn the verdict</h2>
+            <ul>
+              {decisions.flips.slice(0, many ? 3 : 4).map((f) => (
+                <li key={f.text}>
+                  <Words text={f.text} />
+                </li>
+              ))}
+              {decisions.flips.length === 0 && <li>Nothing within reach.</li>}
+            </ul>
+            <p className="mt-1 text-muted">Ranges: {decisions.uncertainty}</p>
+          </section>
+        </div>
       </div>
-    </div>
+    </QuantityNames>
   );
 }

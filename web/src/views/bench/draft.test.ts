@@ -20,19 +20,26 @@ const start: State = {
   open: false,
 };
 
+const to = (zenith: number) => ({ do: "change" as const, how: (s: Scenario) => void (s.sky.zenith_v_mag = zenith) });
+
 describe("a draft", () => {
+  it("takes two changes of one moment both, and leaves what it started from", () => {
+    const both = step(step(start, to(21)), { do: "change", how: (s) => void (s.goal_snr = 9) });
+    expect([both.now.sky.zenith_v_mag, both.now.goal_snr]).toEqual([21, 9]);
+    expect([start.now.sky.zenith_v_mag, start.now.goal_snr]).toEqual([20, 20]);
+  });
   it("takes a drag as one step to undo", () => {
-    const dragged = [20.1, 20.2, 20.3].reduce((s, z) => step(s, { do: "change", to: scenario(z) }), start);
+    const dragged = [20.1, 20.2, 20.3].reduce((s, z) => step(s, to(z)), start);
     const settled = step(dragged, { do: "settle" });
     const undone = step(settled, { do: "undo" });
     expect(undone.now.sky.zenith_v_mag).toBe(20);
     expect(step(undone, { do: "redo" }).now.sky.zenith_v_mag).toBe(20.3);
   });
   it("takes separate changes as separate steps, and a change drops what was undone", () => {
-    const two = [20.5, 21].reduce((s, z) => step(step(s, { do: "change", to: scenario(z) }), { do: "settle" }), start);
+    const two = [20.5, 21].reduce((s, z) => step(step(s, to(z)), { do: "settle" }), start);
     const back = step(two, { do: "undo" });
     expect(back.now.sky.zenith_v_mag).toBe(20.5);
-    expect(step(back, { do: "change", to: scenario(19) }).future).toEqual([]);
+    expect(step(back, to(19)).future).toEqual([]);
   });
   it("does nothing where there is nothing to undo", () => {
     expect(step(start, { do: "undo" })).toBe(start);

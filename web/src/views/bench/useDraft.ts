@@ -1,3 +1,4 @@
+import { produce } from "immer";
 import { useCallback, useEffect, useMemo, useReducer, useRef } from "react";
 import type { Scenario, StoredScenario } from "@/api/client";
 import { same } from "@/parts/same";
@@ -13,7 +14,7 @@ export type State = {
   open: boolean;
 };
 export type Act =
-  | { do: "change"; to: Scenario }
+  | { do: "change"; how: (draft: Scenario) => void }
   | { do: "settle" }
   | { do: "undo" }
   | { do: "redo" }
@@ -22,11 +23,11 @@ export type Act =
 /** One step of the draft's history. */
 export function step(s: State, a: Act): State {
   switch (a.do) {
-    case "change":
+    case "change": {
+      const now = produce(s.now, (draft) => void a.how(draft));
       // A drag is one step to undo: while it is open, changes replace each other.
-      return s.open
-        ? { ...s, now: a.to }
-        : { ...s, past: [...s.past.slice(-99), s.now], now: a.to, future: [], open: true };
+      return s.open ? { ...s, now } : { ...s, past: [...s.past.slice(-99), s.now], now, future: [], open: true };
+    }
     case "settle":
       return s.open ? { ...s, open: false } : s;
     case "undo": {
@@ -66,17 +67,12 @@ export function useDraft(initial: StoredScenario, start: Scenario) {
     saveDraft(id, dirty ? { revision: state.baseRevision, draft: state.now } : null);
   }, [id, dirty, state.now, state.baseRevision]);
 
-  /** Changes a copy of the draft. Changes that follow each other quickly are one step to undo. */
-  const change = useCallback(
-    (edit: (draft: Scenario) => void) => {
-      const next = structuredClone(state.now);
-      edit(next);
-      act({ do: "change", to: next });
-      window.clearTimeout(timer.current);
-      timer.current = window.setTimeout(() => act({ do: "settle" }), 600);
-    },
-    [state.now],
-  );
+  /** Changes the draft as it is by then. Changes that follow each other quickly are one step to undo. */
+  const change = useCallback((how: (draft: Scenario) => void) => {
+    act({ do: "change", how });
+    window.clearTimeout(timer.current);
+    timer.current = window.setTimeout(() => act({ do: "settle" }), 600);
+  }, []);
 
   return {
     draft: state.now,

@@ -1,8 +1,8 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useState } from "react";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
-import { answerOf, api, ProblemError, type Scenario, type StoredScenario } from "@/api/client";
+import { ProblemError, type Scenario, type StoredScenario } from "@/api/client";
+import { useAddScenario, useSaveScenario } from "@/api/mutations";
 import type { useDraft } from "./useDraft";
 
 type Draft = ReturnType<typeof useDraft>;
@@ -10,23 +10,22 @@ type Draft = ReturnType<typeof useDraft>;
 /** Saving a comparison: over what it started from, over what somebody saved meanwhile, or as a copy. */
 export function useSaving({ draft: scenario, stored, setStored, baseRevision }: Draft) {
   const go = useNavigate();
-  const client = useQueryClient();
+  const [add, put] = [useAddScenario(), useSaveScenario()];
   const [conflict, setConflict] = useState<StoredScenario | null>(null);
   const [saving, setSaving] = useState(false);
 
   const saveCopy = useCallback(async () => {
     try {
       const body: Scenario = { ...scenario, title: `${scenario.title} (mine)`.slice(0, 200) };
-      const copy = await answerOf(api.POST("/api/v1/scenarios", { body }));
+      const copy = await add(body);
       setStored(conflict ?? stored, true);
       setConflict(null);
-      void client.invalidateQueries({ queryKey: ["scenarios"] });
       void go(`/bench/${copy.id}`);
       toast.success("Saved as a comparison of its own");
     } catch (e) {
       toast.error((e as Error).message);
     }
-  }, [scenario, conflict, stored, setStored, client, go]);
+  }, [scenario, conflict, stored, setStored, add, go]);
 
   const refused = useCallback(
     (e: unknown) => {
@@ -45,11 +44,8 @@ export function useSaving({ draft: scenario, stored, setStored, baseRevision }: 
     async (over?: number) => {
       setSaving(true);
       try {
-        const header = { "If-Match": `"${over ?? baseRevision}"` };
-        const put = api.PUT("/api/v1/scenarios/{id}", { params: { path: { id: stored.id }, header }, body: scenario });
-        setStored(await answerOf(put), false);
+        setStored(await put({ id: stored.id, over: over ?? baseRevision, scenario }), false);
         setConflict(null);
-        void client.invalidateQueries({ queryKey: ["scenarios"] });
         toast.success("Saved");
       } catch (e) {
         refused(e);
@@ -57,7 +53,7 @@ export function useSaving({ draft: scenario, stored, setStored, baseRevision }: 
         setSaving(false);
       }
     },
-    [scenario, stored.id, baseRevision, setStored, refused, client],
+    [scenario, stored.id, baseRevision, setStored, refused, put],
   );
 
   const takeTheirs = () => {

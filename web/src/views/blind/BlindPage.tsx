@@ -2,19 +2,17 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
 import { toast } from "sonner";
-import { answerOf, api } from "@/api/client";
-import { bytes, type Picture, unpack } from "@/api/frames";
+import type { BlindAnswer } from "@/api/client";
+import type { Picture } from "@/api/frames";
+import { useChooseBlind, useRevealBlind } from "@/api/mutations";
+import { blindFramesQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
-import { CropCanvas } from "@/parts/crop/CropCanvas";
 import type { Region } from "@/parts/crop/region";
-import { snr } from "@/parts/format";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
-import { contenderMark } from "@/theme/marks";
-
-type BlindAnswer = Awaited<ReturnType<typeof reveal>>;
-const reveal = (id: string) => answerOf(api.POST("/api/v1/look/blind/{id}/reveal", { params: { path: { id } } }));
+import { BlindPicture, letter } from "./BlindPicture";
+import { EarlierLooks, RevealedTable } from "./Revealed";
 
 /** Pictures without names, in two rounds; then what the figures say. */
 export function BlindPage() {
@@ -25,19 +23,9 @@ export function BlindPage() {
   const [order, setOrder] = useState<number[]>([]);
   const [revealed, setRevealed] = useState<BlindAnswer | null>(null);
   const [region, setRegion] = useState<Region>({ x: 0, y: 0, perArcsec: 0.95 });
-  const frames = useQuery({
-    queryKey: ["blind", id, round],
-    queryFn: async () => unpack(await bytes(`/api/v1/look/blind/${id}/frames/${round}`)),
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 0,
-  });
-  const earlier = useQuery({
-    queryKey: ["blind-list", revealed?.id],
-    queryFn: () => answerOf(api.GET("/api/v1/look/blind")),
-    enabled: revealed !== null,
-  });
+  const frames = useQuery(blindFramesQuery(id, round));
+  const [choose, reveal] = [useChooseBlind(), useRevealBlind()];
   const pictures = frames.data ?? [];
-  const letter = (i: number) => String.fromCharCode(80 + i);
   const pick = (i: number) => setOrder((o) => (o.includes(i) ? o.filter((x) => x !== i) : [...o, i]));
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -51,7 +39,7 @@ export function BlindPage() {
   const done = order.length === pictures.length && pictures.length > 0;
   const next = async () => {
     try {
-      await answerOf(api.POST("/api/v1/look/blind/{id}/choice", { params: { path: { id } }, body: { round, order } }));
+      await choose({ id, round, order });
       if (round === 0) {
         setRound(1);
         setOrder([]);
@@ -89,35 +77,7 @@ export function BlindPage() {
           By the figures: signal to noise of <Words text={revealed.result.judged_by} />.
         </p>
       )}
-      {revealed && (
-        <table className="max-w-2xl text-[0.95rem]" data-testid="revealed" aria-label="What was revealed">
-          <thead className="text-left text-muted">
-            <tr>
-              <th className="font-normal">Path</th>
-              <th className="text-right font-normal">SNR</th>
-              <th className="text-right font-normal">By figures</th>
-              <th className="text-right font-normal">By eye, round 1</th>
-              <th className="text-right font-normal">Round 2</th>
-            </tr>
-          </thead>
-          <tbody>
-            {revealed.names.map((name, i) => (
-              <tr key={contenderMark(i).letter} className="border-t border-edge/60">
-                <td className="py-0.5">
-                  <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {name}
-                </td>
-                <td className="num text-right">{snr(revealed.result.snr[i] ?? 0)}</td>
-                <td className="num text-right">{revealed.result.by_figures.indexOf(i) + 1}.</td>
-                {revealed.result.by_eye.map((region, r) => (
-                  <td key={r} className="num text-right">
-                    {region.indexOf(i) + 1}.
-                  </td>
-                ))}
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      {revealed && <RevealedTable revealed={revealed} />}
       <div
         className="grid gap-3"
         style={{ gridTemplateColumns: `repeat(${pictures.length > 4 ? 3 : 2}, minmax(0, 1fr))` }}
@@ -126,50 +86,17 @@ export function BlindPage() {
           const place = order.indexOf(i);
           const who = revealed?.orders[round]?.[i];
           return (
-            <figure key={letter(i)} className="min-w-0">
-              <CropCanvas
-                picture={p}
-                fieldArcsec={600}
-                region={region}
-                setRegion={setRegion}
-                label={`Picture ${letter(i)}`}
-                height={420}
-                testId={`blind-${i}`}
-              />
-              <figcaption className="mt-1 flex items-center gap-3">
-                <Button
-                  look={place >= 0 ? "lit" : "plain"}
-                  aria-pressed={place >= 0}
-                  onClick={() => pick(i)}
-                  disabled={revealed !== null}
-                >
-                  {letter(i)}{" "}
-                  {place >= 0 ? `is ${["best", "second", "third", "fourth"][place] ?? `no. ${place + 1}`}` : ""}
-                </Button>
-                {who !== undefined && revealed && (
-                  <span>
-                    <b style={{ color: contenderMark(who).colour }}>{contenderMark(who).letter}</b>{" "}
-                    {revealed.names[who]}
-                  </span>
-                )}
-              </figcaption>
-            </figure>
+            <BlindPicture
+              key={letter(i)}
+              {...{ picture: p, index: i, place, region, setRegion }}
+              name={who === undefined ? undefined : revealed?.names[who]}
+              who={who}
+              pick={revealed ? undefined : () => pick(i)}
+            />
           );
         })}
       </div>
-      {revealed && earlier.data && earlier.data.length > 1 && (
-        <section aria-label="Earlier blind looks">
-          <h2 className="mb-1 text-[1.02rem] font-medium">Earlier blind looks</h2>
-          <ul className="text-[0.93rem] text-muted">
-            {earlier.data.slice(1, 8).map((k) => (
-              <li key={k.id}>
-                <span className="num">{k.revealed_at.slice(0, 10)}</span> {k.title}: the eye agreed on {k.result.agreed}{" "}
-                of {k.result.pairs} pairs
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      {revealed && <EarlierLooks after={revealed.id} />}
     </div>
   );
 }

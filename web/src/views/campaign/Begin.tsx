@@ -1,85 +1,60 @@
+import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { Controller, useForm } from "react-hook-form";
 import { toast } from "sonner";
-import { answerOf, api } from "@/api/client";
+import { useBeginCampaign } from "@/api/mutations";
+import { scenarioQuery, scenariosQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { useSites } from "@/parts/evening";
 import { useParamsEdit } from "@/parts/useParams";
+import { z } from "@/parts/zod";
 import { contenderMark } from "@/theme/marks";
 
+const schema = z.object({ from: z.string().min(1), row: z.number().int().min(0), site: z.string() });
+
 /** Begins a campaign from a comparison, one of its paths and a site. */
-export function Begin({ done }: { done: (id: string) => Promise<void> }) {
+export function Begin({ done }: { done: (id: string) => void }) {
   const [params] = useParamsEdit();
-  const scenarios = useQuery({ queryKey: ["scenarios"], queryFn: () => answerOf(api.GET("/api/v1/scenarios")) });
+  const scenarios = useQuery(scenariosQuery);
   const sites = useSites();
-  const [from, setFrom] = useState(params.get("from") ?? "");
-  const [row, setRow] = useState(Number(params.get("row") ?? 0) || 0);
-  const chosen = useQuery({
-    queryKey: ["scenario-to-begin", from],
-    queryFn: () => answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id: from } } })),
-    enabled: from !== "",
+  const begin = useBeginCampaign();
+  const { control, watch, setValue, handleSubmit, formState } = useForm({
+    resolver: zodResolver(schema),
+    defaultValues: { from: params.get("from") ?? "", row: Number(params.get("row") ?? 0) || 0, site: "" },
   });
+  const chosen = useQuery(scenarioQuery(watch("from")));
   const paths = chosen.data?.scenario.contenders ?? [];
-  const path = Math.min(row, Math.max(0, paths.length - 1));
-  const [site, setSite] = useState("");
-  const begin = async () => {
-    const scenario = chosen.data?.scenario;
-    if (!scenario) return;
+  const path = Math.min(watch("row"), Math.max(0, paths.length - 1));
+  const submit = handleSubmit(async ({ site }) => {
+    if (!chosen.data) return;
     try {
-      const object = await answerOf(
-        api.GET("/api/v1/targets/{name}", { params: { path: { name: scenario.target.name } } }),
-      )
-        .then((t) => t.object)
-        .catch(() => null);
-      if (!object) {
-        toast.error(
-          `The catalogue holds no "${scenario.target.name}": give the comparison's target a catalogue name first.`,
-        );
-        return;
-      }
-      // Every line that somebody wants of a filter is a goal of its own: a dual band has two.
-      const decided = await answerOf(api.POST("/api/v1/decisions", { body: scenario }));
-      const goals = (decided.paths[path]?.time.parts ?? []).flatMap((p, exposure) => {
-        const lines = p.served.filter((v) => v.wanted).map((v) => v.quantity);
-        return (lines.length ? lines : [null]).map((quantity) => ({
-          exposure,
-          quantity,
-          snr: scenario.goal_snr ?? 20,
-        }));
-      });
-      const made = await answerOf(
-        api.POST("/api/v1/campaigns", {
-          body: {
-            title: `${scenario.target.name} campaign`,
-            scenario,
-            contender: path,
-            site: site || (sites[0]?.id ?? ""),
-            framing: { ra_deg: object.ra_deg, dec_deg: object.dec_deg, position_angle_deg: 0 },
-            goals,
-            clear_share: 0.25,
-            nights: [],
-          },
-        }),
-      );
-      await done(made.id);
+      const { scenario } = chosen.data;
+      const made = await begin({ scenario, contender: path, site: site || (sites[0]?.id ?? "") });
+      done(made.id);
       toast.success("Begun. Plan its first night from here.");
     } catch (e) {
       toast.error((e as Error).message, { duration: 10_000 });
     }
-  };
+  });
   return (
-    <div className="mt-3 flex flex-col gap-2 rounded-xl bg-surface p-3">
-      <Select
-        label="Begin one from"
-        value={from}
-        placeholder="a comparison…"
-        options={(scenarios.data ?? []).map((s) => ({ value: s.id, label: s.title }))}
-        onChange={(v) => {
-          setFrom(v);
-          setRow(0);
-        }}
-        testId="begin-from"
+    <form onSubmit={(e) => void submit(e)} className="mt-3 flex flex-col gap-2 rounded-xl bg-surface p-3">
+      <Controller
+        name="from"
+        control={control}
+        render={({ field }) => (
+          <Select
+            label="Begin one from"
+            value={field.value}
+            placeholder="a comparison…"
+            options={(scenarios.data ?? []).map((s) => ({ value: s.id, label: s.title }))}
+            onChange={(v) => {
+              field.onChange(v);
+              setValue("row", 0);
+            }}
+            testId="begin-from"
+          />
+        )}
       />
       {paths.length > 0 && (
         <>
@@ -87,21 +62,27 @@ export function Begin({ done }: { done: (id: string) => Promise<void> }) {
             label="With the light path"
             value={String(path)}
             options={paths.map((c, i) => ({ value: String(i), label: `${contenderMark(i).letter} ${c.name}` }))}
-            onChange={(v) => setRow(Number(v))}
+            onChange={(v) => setValue("row", Number(v))}
             testId="begin-path"
           />
-          <Select
-            label="From the site"
-            value={site || (sites[0]?.id ?? "")}
-            options={sites.map((x) => ({ value: x.id, label: x.entry.name }))}
-            onChange={setSite}
-            testId="begin-site"
+          <Controller
+            name="site"
+            control={control}
+            render={({ field }) => (
+              <Select
+                label="From the site"
+                value={field.value || (sites[0]?.id ?? "")}
+                options={sites.map((x) => ({ value: x.id, label: x.entry.name }))}
+                onChange={field.onChange}
+                testId="begin-site"
+              />
+            )}
           />
         </>
       )}
-      <Button look="lit" disabled={!chosen.data} onClick={() => void begin()}>
+      <Button look="lit" type="submit" disabled={!chosen.data || formState.isSubmitting}>
         Begin
       </Button>
-    </div>
+    </form>
   );
 }

@@ -1,59 +1,33 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 import { toast } from "sonner";
-import { answerOf, api, type Campaign, type StoredCampaign } from "@/api/client";
+import type { Campaign, StoredCampaign } from "@/api/client";
+import { useRemoveCampaign, useRestoreCampaign, useSaveCampaign } from "@/api/mutations";
+import { campaignsQuery } from "@/api/queries";
 import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Begin } from "./Begin";
 import { Detail } from "./Detail";
 
+const fail = (e: Error) => void toast.error(e.message, { duration: 10_000 });
+
 /** Campaigns: goals that fill, nights that were shot, and when it will be finished. */
 export function CampaignPage() {
   const [params, edit] = useParamsEdit();
-  const client = useQueryClient();
-  const campaigns = useQuery({ queryKey: ["campaigns"], queryFn: () => answerOf(api.GET("/api/v1/campaigns")) });
+  const campaigns = useQuery(campaignsQuery);
+  const [save, removeOne, restore] = [useSaveCampaign(), useRemoveCampaign(), useRestoreCampaign()];
   const list = campaigns.data ?? [];
   const chosen = list.find((c) => c.id === params.get("id")) ?? list[0];
   useTitle(chosen?.campaign.title ?? "Campaigns");
-  // The list first; where each campaign stands may follow when it is known.
-  const refresh = () => {
-    void client.invalidateQueries({ queryKey: ["campaign-state"] });
-    return client.invalidateQueries({ queryKey: ["campaigns"] });
-  };
   const offerUndo = useOfferUndo();
   // One save after another, each made from what the one before it left: quick typing loses nothing.
-  const saving = useRef(Promise.resolve());
+  const saving = useRef<Promise<unknown>>(Promise.resolve());
   const change = (id: string, how: (c: Campaign) => Campaign) => {
-    saving.current = saving.current.then(async () => {
-      const now = client.getQueryData<StoredCampaign[]>(["campaigns"])?.find((c) => c.id === id);
-      if (!now) return;
-      try {
-        const stored = await answerOf(
-          api.PUT("/api/v1/campaigns/{id}", {
-            params: { path: { id }, header: { "If-Match": `"${now.revision}"` } },
-            body: how(now.campaign),
-          }),
-        );
-        client.setQueryData<StoredCampaign[]>(["campaigns"], (was) => was?.map((c) => (c.id === id ? stored : c)));
-      } catch (e) {
-        toast.error((e as Error).message, { duration: 10_000 });
-        await refresh();
-      }
-    });
+    saving.current = saving.current.then(() => save({ id, how }).catch(fail));
     return saving.current;
   };
-  const remove = async (c: StoredCampaign) => {
-    try {
-      await answerOf(api.DELETE("/api/v1/campaigns/{id}", { params: { path: { id: c.id } } }));
-      offerUndo(`${c.campaign.title} deleted`, () =>
-        answerOf(api.POST("/api/v1/campaigns/{id}/restore", { params: { path: { id: c.id } } })).then(refresh),
-      );
-      await refresh();
-    } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
-    }
-  };
+  const remove = (c: StoredCampaign) => offerUndo(`${c.campaign.title} deleted`, () => restore(c.id), removeOne(c.id));
   return (
     <div className="grid grid-cols-[16rem_minmax(0,1fr)] gap-4 px-5 py-3 max-lg:grid-cols-[minmax(0,1fr)]">
       <div>
@@ -81,12 +55,7 @@ export function CampaignPage() {
             stay the same until the goals are reached.
           </p>
         )}
-        <Begin
-          done={async (id) => {
-            edit((p) => p.set("id", id));
-            await refresh();
-          }}
-        />
+        <Begin done={(id) => edit((p) => p.set("id", id))} />
       </div>
       {chosen && (
         <Detail

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { Trash2 } from "lucide-react";
 import { Link } from "react-router";
-import { answerOf, api, type Campaign, type StoredCampaign } from "@/api/client";
+import type { Campaign, StoredCampaign } from "@/api/client";
+import { campaignStateQuery } from "@/api/queries";
 import { IconButton } from "@/parts/controls/Button";
 import { tonightDate, useSites } from "@/parts/evening";
 import type { useOfferUndo } from "@/parts/useOfferUndo";
@@ -11,9 +12,9 @@ import { Nights } from "./Nights";
 
 type Props = {
   stored: StoredCampaign;
-  change: (how: (c: Campaign) => Campaign) => Promise<void>;
+  change: (how: (c: Campaign) => Campaign) => Promise<unknown>;
   offerUndo: ReturnType<typeof useOfferUndo>;
-  remove: (c: StoredCampaign) => Promise<void>;
+  remove: (c: StoredCampaign) => void;
 };
 
 /** One campaign: its goals, what stays the same, and its nights. */
@@ -21,12 +22,7 @@ export function Detail({ stored, change, remove, offerUndo }: Props) {
   const c = stored.campaign;
   const sites = useSites();
   const date = tonightDate(sites.find((x) => x.id === c.site)?.site);
-  const { data: state } = useQuery({
-    queryKey: ["campaign-state", stored.id, stored.revision, date],
-    queryFn: () =>
-      answerOf(api.GET("/api/v1/campaigns/{id}/state", { params: { path: { id: stored.id }, query: { date } } })),
-    placeholderData: (was) => was,
-  });
+  const { data: state } = useQuery(campaignStateQuery(stored.id, stored.revision, date));
   const rename = (title: string) => {
     if (title.trim() && title !== c.title) void change((now) => ({ ...now, title }));
   };
@@ -46,14 +42,14 @@ export function Detail({ stored, change, remove, offerUndo }: Props) {
         >
           Plan tonight
         </Link>
-        <IconButton label="Delete this campaign" onClick={() => void remove(stored)}>
+        <IconButton label="Delete this campaign" onClick={() => remove(stored)}>
           <Trash2 size={16} aria-hidden />
         </IconButton>
       </div>
       <Goals {...{ state, change }} />
       <div className="grid grid-cols-2 gap-3 max-xl:grid-cols-1">
         <Framing {...{ sites, change }} campaign={c} />
-        <Nights {...{ state, date, change, offerUndo }} campaign={c} />
+        <Nights {...{ stored, date, change, offerUndo }} />
       </div>
     </div>
   );

@@ -1,10 +1,11 @@
 import type { Campaign, CampaignState } from "@/api/client";
 import { NumberField } from "@/parts/controls/NumberField";
 import { many, percent, snr } from "@/parts/format";
-import { hue, QUANTITY_LABELS } from "@/theme/marks";
+import { range } from "@/parts/range";
+import { hue } from "@/theme/marks";
 import { Crystal } from "./Crystal";
 
-type Props = { state: CampaignState | undefined; change: (how: (c: Campaign) => Campaign) => Promise<void> };
+type Props = { state: CampaignState | undefined; change: (how: (c: Campaign) => Campaign) => Promise<unknown> };
 
 /** Every goal as a crystal that fills, what comes next, and when all may be full. */
 export function Goals({ state: s, change }: Props) {
@@ -17,11 +18,11 @@ export function Goals({ state: s, change }: Props) {
             <Crystal
               progress={g.progress}
               colour={hue(g.quantity ?? "continuum")}
-              label={several(g.exposure) && g.quantity ? `${g.filter}, ${QUANTITY_LABELS[g.quantity]}` : g.filter}
+              label={several(g.exposure) && g.line ? `${g.filter}, ${g.line}` : g.filter}
             />
             <div>
               <div className="font-medium">{g.filter}</div>
-              <div className="text-[0.88rem] text-muted">{g.quantity ? QUANTITY_LABELS[g.quantity] : ""}</div>
+              <div className="text-[0.88rem] text-muted">{g.line ?? ""}</div>
               <div className="num text-[1.4rem] text-decide">{percent(g.progress)}</div>
               <div className="num text-[0.9rem]">
                 SNR {snr(g.snr)} of {g.goal_snr}, {many(g.subs)}
@@ -30,8 +31,7 @@ export function Goals({ state: s, change }: Props) {
                 <NumberField
                   label="Goal SNR"
                   value={g.goal_snr}
-                  min={0.1}
-                  max={1000}
+                  {...range("CampaignGoal", "snr")}
                   onChange={(v) =>
                     void change((now) => ({
                       ...now,
@@ -48,13 +48,7 @@ export function Goals({ state: s, change }: Props) {
         {s?.next}
       </p>
       <p className="text-[0.95rem]" data-testid="campaign-forecast">
-        {s?.forecast.median_nights === 0
-          ? "It is finished."
-          : s?.median_date
-            ? `Likely finished by ${s.median_date} (${s.forecast.clear_nights} clear nights); nine runs in ten by ${s.ninety_date ?? "later than a year from now"}.`
-            : s
-              ? "Not finished within a year at this share of clear nights: lower a goal, or take a faster path."
-              : "…"}
+        {s?.finish ?? "…"}
       </p>
     </section>
   );

@@ -1,34 +1,51 @@
+import { zodResolver } from "@hookform/resolvers/zod";
 import { Dialog } from "radix-ui";
-import { useState } from "react";
-import type { Campaign } from "@/api/client";
+import { Controller, useForm } from "react-hook-form";
+import type { Campaign, CampaignNight } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
-import { type CampaignNight, counted, type PerSub } from "./counted";
+import { range } from "@/parts/range";
+import { z } from "@/parts/zod";
+
+const SUBS = range("Shot", "subs");
+const LONGEST_NOTE = 2000;
+
+const schema = z.object({
+  date: z.iso.date("Give an evening's date, such as 2027-01-10."),
+  subs: z.array(z.number().min(SUBS.min).max(SUBS.max).transform(Math.round)),
+  note: z.string().max(LONGEST_NOTE),
+});
+type Taken = z.infer<typeof schema>;
+
+/** Subs of an exposure in a night. */
+const subsOf = (night: CampaignNight, exposure: number) =>
+  night.shots.reduce((sum, s) => sum + (s.exposure === exposure ? s.subs : 0), 0);
 
 type Props = {
   title: string;
   /** What is said first: from the plan, or as it was recorded. */
   night: CampaignNight;
   exposures: Campaign["scenario"]["contenders"][number]["exposures"];
-  /** What a sub adds where the night has none to go by. */
-  perSub: PerSub | undefined;
-  /** Keeps the night; what it resolves to is why it could not be kept, or null. */
-  save: (night: CampaignNight) => Promise<string | null>;
+  /** Keeps the night with the subs of each exposure; throws why it could not be kept. */
+  save: (night: CampaignNight, subs: number[]) => Promise<void>;
   close: () => void;
 };
 
 /** What was really taken: subs of each filter, and a note. */
-export function NightDialog({ title, night, exposures, perSub, save, close }: Props) {
-  const [date, setDate] = useState(night.date);
-  const [note, setNote] = useState(night.note ?? "");
-  const [subs, setSubs] = useState(() => exposures.map((_, x) => counted.subs(night, x)));
-  const [wrong, setWrong] = useState<string | null>(null);
-  const [busy, setBusy] = useState(false);
-  const keep = async () => {
-    setBusy(true);
-    setWrong(await save({ ...counted.night(night, subs, perSub), date, note, planned: false }));
-    setBusy(false);
-  };
+export function NightDialog({ title, night, exposures, save, close }: Props) {
+  const { register, control, handleSubmit, setError, formState } = useForm<Taken>({
+    resolver: zodResolver(schema),
+    defaultValues: { date: night.date, note: night.note ?? "", subs: exposures.map((_, x) => subsOf(night, x)) },
+  });
+  const { errors, isSubmitting } = formState;
+  const keep = handleSubmit(async ({ date, note, subs }) => {
+    try {
+      await save({ ...night, date, note, planned: false }, subs);
+    } catch (e) {
+      setError("root", { message: (e as Error).message });
+    }
+  });
+  const wrong = errors.root?.message ?? errors.date?.message ?? errors.note?.message;
   return (
     <Dialog.Root open onOpenChange={(open) => !open && close()}>
       <Dialog.Portal>
@@ -38,42 +55,40 @@ export function NightDialog({ title, night, exposures, perSub, save, close }: Pr
           className="rise fixed top-[12vh] left-1/2 z-50 max-h-[80vh] w-[min(30rem,94vw)] -translate-x-1/2 overflow-y-auto rounded-xl border border-edge bg-surface p-5 shadow-2xl shadow-black/50"
         >
           <Dialog.Title className="mb-2 text-lg">{title}</Dialog.Title>
-          <form
-            onSubmit={(e) => {
-              e.preventDefault();
-              void keep();
-            }}
-          >
+          <form onSubmit={(e) => void keep(e)} noValidate>
             <label className="block text-[0.85rem] text-muted">
               Evening of
               <input
                 type="date"
-                required
-                value={date}
-                onChange={(e) => setDate(e.target.value)}
+                {...register("date")}
+                aria-invalid={errors.date !== undefined}
                 className="num block h-8 rounded-md border border-edge bg-well px-2 text-ink"
               />
             </label>
             <div className="mt-3 grid grid-cols-2 gap-2.5">
               {exposures.map((e, x) => (
-                <NumberField
+                <Controller
                   key={x}
-                  label={`${e.filter?.name ?? "No filter"}, subs of ${e.sub_s} s kept`}
-                  value={subs[x] ?? 0}
-                  min={0}
-                  max={100_000}
-                  onChange={(v) => setSubs(subs.map((s, i) => (i === x ? Math.round(v) : s)))}
-                  testId={`taken-${x}`}
+                  name={`subs.${x}`}
+                  control={control}
+                  render={({ field }) => (
+                    <NumberField
+                      label={`${e.filter?.name ?? "No filter"}, subs of ${e.sub_s} s kept`}
+                      value={field.value}
+                      {...SUBS}
+                      onChange={field.onChange}
+                      testId={`taken-${x}`}
+                    />
+                  )}
                 />
               ))}
             </div>
             <label className="mt-3 block text-[0.85rem] text-muted">
               Note
               <textarea
-                value={note}
-                maxLength={2000}
+                {...register("note")}
+                maxLength={LONGEST_NOTE}
                 rows={2}
-                onChange={(e) => setNote(e.target.value)}
                 className="block w-full rounded-md border border-edge bg-well px-2 py-1 text-ink"
               />
             </label>
@@ -84,7 +99,7 @@ export function NightDialog({ title, night, exposures, perSub, save, close }: Pr
             )}
             <div className="mt-4 flex justify-end gap-2">
               <Button onClick={close}>Cancel</Button>
-              <Button look="lit" type="submit" disabled={busy}>
+              <Button look="lit" type="submit" disabled={isSubmitting}>
                 Record
               </Button>
             </div>

@@ -1,49 +1,34 @@
 import { Pencil, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
-import type { Campaign, CampaignState } from "@/api/client";
+import type { Campaign, CampaignNight, StoredCampaign } from "@/api/client";
+import { useRecordNight } from "@/api/mutations";
 import { Button, IconButton } from "@/parts/controls/Button";
 import { many } from "@/parts/format";
 import type { useOfferUndo } from "@/parts/useOfferUndo";
-import type { CampaignNight } from "./counted";
 import { NightDialog } from "./NightDialog";
 
 type Props = {
-  campaign: Campaign;
-  state: CampaignState | undefined;
+  stored: StoredCampaign;
   /** The evening that is now. */
   date: string;
-  change: (how: (c: Campaign) => Campaign) => Promise<void>;
+  change: (how: (c: Campaign) => Campaign) => Promise<unknown>;
   offerUndo: ReturnType<typeof useOfferUndo>;
 };
 
 /** The nights of a campaign: planned, shot, or typed in by hand. */
-export function Nights({ campaign: c, state: s, date, change, offerUndo }: Props) {
+export function Nights({ stored, date, change, offerUndo }: Props) {
+  const c = stored.campaign;
+  const record = useRecordNight();
   const [editing, setEditing] = useState<CampaignNight | null>(null);
   const rig = c.scenario.contenders[c.contender];
-  const takeOut = async (night: CampaignNight) => {
+  const takeOut = (night: CampaignNight) => {
     const key = JSON.stringify(night);
-    await change((now) => ({ ...now, nights: now.nights?.filter((n) => JSON.stringify(n) !== key) }));
+    const others = (now: Campaign) => (now.nights ?? []).filter((n) => JSON.stringify(n) !== key);
+    // Changes are made one after the other, so that the way back may be taken before this one is done.
+    void change((now) => ({ ...now, nights: others(now) }));
     offerUndo(`${night.date} taken out of ${c.title}`, () =>
-      change((now) => ({
-        ...now,
-        nights: [...(now.nights ?? []), night].sort((a, b) => a.date.localeCompare(b.date)),
-      })),
+      change((now) => ({ ...now, nights: [...others(now), night].sort((a, b) => a.date.localeCompare(b.date)) })),
     );
-  };
-  /** A night in the place of another, or a new one; an evening counts once. */
-  const keepNight = async (was: CampaignNight, night: CampaignNight): Promise<string | null> => {
-    const key = JSON.stringify(was);
-    const others = (c.nights ?? []).filter((n) => JSON.stringify(n) !== key);
-    if (others.some((n) => n.date === night.date && !n.planned))
-      return `${night.date} is recorded already: edit it instead.`;
-    await change((now) => ({
-      ...now,
-      nights: [...(now.nights ?? []).filter((n) => JSON.stringify(n) !== key && n.date !== night.date), night].sort(
-        (a, b) => a.date.localeCompare(b.date),
-      ),
-    }));
-    setEditing(null);
-    return null;
   };
   return (
     <section aria-label="Nights" className="rounded-xl bg-surface px-4 py-3">
@@ -62,9 +47,11 @@ export function Nights({ campaign: c, state: s, date, change, offerUndo }: Props
           title={`What was taken for ${c.title}`}
           night={editing}
           exposures={rig.exposures}
-          perSub={s?.per_sub}
           close={() => setEditing(null)}
-          save={(night) => keepNight(editing, night)}
+          save={async (night, subs) => {
+            await record({ into: stored, night, subs, insteadOf: editing });
+            setEditing(null);
+          }}
         />
       )}
       <table className="w-full text-[0.93rem]" data-testid="nights">
@@ -88,7 +75,7 @@ export function Nights({ campaign: c, state: s, date, change, offerUndo }: Props
                 <IconButton label={`Edit ${n.date}`} onClick={() => setEditing(n)}>
                   <Pencil size={14} aria-hidden />
                 </IconButton>
-                <IconButton label={`Take out ${n.date}`} onClick={() => void takeOut(n)}>
+                <IconButton label={`Take out ${n.date}`} onClick={() => takeOut(n)}>
                   <Trash2 size={14} aria-hidden />
                 </IconButton>
               </td>

@@ -2,7 +2,8 @@ import { useQueries } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
 import { line } from "d3-shape";
 import { useState } from "react";
-import { answerOf, api, type StoredEntry } from "@/api/client";
+import type { StoredEntry } from "@/api/client";
+import { drawQuery } from "@/api/queries";
 import { Axes } from "@/charts/Axes";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { Button } from "@/parts/controls/Button";
@@ -28,13 +29,7 @@ const PAD = { left: 50, right: 12, top: 18 };
 /** Several filters on one plot, over the lines of nebulae and of lamps. */
 export function CompareFilters({ entries, clear }: { entries: StoredEntry[]; clear: () => void }) {
   const [zoom, setZoom] = useState(0);
-  const curves = useQueries({
-    queries: entries.map((e) => ({
-      queryKey: ["draw", e.id, e.revision],
-      queryFn: () => answerOf(api.POST("/api/v1/curves/draw", { body: e.entry })),
-      staleTime: Number.POSITIVE_INFINITY,
-    })),
-  });
+  const curves = useQueries({ queries: entries.map(drawQuery) });
   const range = ZOOMS[zoom]?.[1] ?? [380, 720];
   const twin = {
     columns: ["Filter", "nm", "transmission"],

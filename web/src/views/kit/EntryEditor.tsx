@@ -2,15 +2,15 @@ import { type ReactNode, useState } from "react";
 import type { ProblemError, ShelfEntry, StoredEntry } from "@/api/client";
 import { ConflictDialog } from "@/parts/ConflictDialog";
 import { Button } from "@/parts/controls/Button";
-import { NumberField } from "@/parts/controls/NumberField";
-import { useSavedDraft } from "@/parts/savedDraft";
 import { UnfitDraft } from "@/parts/UnfitDraft";
+import { useSavedDraft } from "@/parts/useSavedDraft";
 import { type Band, BandFields } from "./BandFields";
 import { CurveEditor } from "./CurveEditor";
 import { EntryFields } from "./EntryFields";
 import { EntryProblem } from "./EntryProblem";
 import { GainTable } from "./GainTable";
-import type { Horizon } from "./horizon";
+import type { ByAzimuth } from "./horizon";
+import { LampFields } from "./LampFields";
 import { PlaceFields } from "./PlaceFields";
 import { Source } from "./Source";
 
@@ -40,11 +40,13 @@ export const shelfDraft = (id: string) => `shelf.${id}`;
 
 /** An entry of the shelf: every number with its unit and where it comes from. */
 export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Props) {
-  const { draft, baseRevision, dirty, setDraft, take } = useSavedDraft<ShelfEntry>(
-    shelfDraft(stored.id),
-    stored.entry,
-    stored.revision,
-  );
+  const {
+    draft,
+    baseRevision,
+    dirty,
+    edit: change,
+    take,
+  } = useSavedDraft<ShelfEntry>(shelfDraft(stored.id), stored.entry, stored.revision);
   const [problem, setProblem] = useState<ProblemError | null>(null);
   const [conflict, setConflict] = useState<StoredEntry | null>(null);
   const [saving, setSaving] = useState(false);
@@ -58,12 +60,11 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
   };
   const kind = draft.thing.kind;
   const item = draft.thing.item as unknown;
-  const edit = (path: string, value: unknown, source = "typed") => {
-    const next = structuredClone(draft);
-    put(next.thing.item, path.split("."), value);
-    next.sources = { ...next.sources, [path]: source };
-    setDraft(next);
-  };
+  const edit = (path: string, value: unknown, source = "typed") =>
+    change((next) => {
+      put(next.thing.item, path.split("."), value);
+      next.sources = { ...next.sources, [path]: source };
+    });
   const wrong = (path: string) => problem?.problem.errors.find((e) => e.path === `thing.item.${path}`)?.message;
   const sourceOf = (path: string) => draft.sources?.[path] ?? draft.sources?.[""] ?? "unknown";
   const curve = (path: string, label: string) => {
@@ -76,13 +77,12 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
     ) : null;
   };
   const bands = kind === "filter" ? (get(item, ["filter", "bands"]) as Band[] | null) : null;
-  const asCurve = () => {
-    const next = structuredClone(draft);
-    put(next.thing.item, ["filter", "bands"], null);
-    put(next.thing.item, ["filter", "curve"], bandsAsPoints(bands ?? []));
-    next.sources = { ...next.sources, "filter.curve": "typed" };
-    setDraft(next);
-  };
+  const asCurve = () =>
+    change((next) => {
+      put(next.thing.item, ["filter", "bands"], null);
+      put(next.thing.item, ["filter", "curve"], bandsAsPoints(bands ?? []));
+      next.sources = { ...next.sources, "filter.curve": "typed" };
+    });
   const gains = kind === "camera" ? (get(item, ["sensor", "gains"]) as Record<string, number>[]) : null;
   return (
     <form
@@ -96,7 +96,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
           aria-label="Name"
           value={draft.name}
           maxLength={200}
-          onChange={(e) => setDraft(renamed(draft, e.target.value))}
+          onChange={(e) => change((next) => rename(next, e.target.value))}
           className="min-w-40 grow rounded bg-transparent px-1 text-[1.15rem] font-medium hover:bg-raised focus:bg-well"
         />
         {dirty && <span className="text-[0.86rem] text-muted">Unsaved, kept in this browser</span>}
@@ -138,7 +138,8 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
       {kind === "site" && (
         <PlaceFields
           zone={(get(item, ["zone"]) as string | null) ?? ""}
-          horizon={(get(item, ["horizon_deg"]) as Horizon | undefined) ?? []}
+          horizon={(get(item, ["horizon_deg"]) as ByAzimuth | undefined) ?? []}
+          glow={(get(item, ["glow"]) as ByAzimuth | undefined) ?? []}
           edit={edit}
           wrong={wrong}
         />
@@ -163,11 +164,10 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
 }
 
 /** A new name, also where the thing itself carries it. */
-function renamed(entry: ShelfEntry, name: string): ShelfEntry {
-  const next = structuredClone({ ...entry, name });
+function rename(next: ShelfEntry, name: string) {
+  next.name = name;
   if (next.thing.kind === "filter") next.thing.item.filter.name = name;
   if (next.thing.kind === "camera") next.thing.item.sensor.name = name;
-  return next;
 }
 
 /** Corner points of flat bands, to start a curve from. */
@@ -187,48 +187,4 @@ function bandsAsPoints(bands: { centre_nm: number; fwhm_nm: number; peak: number
     }
   }
   return out;
-}
-
-const LAMP_LABELS: [string, string][] = [
-  ["led_3000k", "LED 3000 K"],
-  ["led_4000k", "LED 4000 K"],
-  ["high_pressure_sodium", "Sodium, high pressure"],
-  ["low_pressure_sodium", "Sodium, low pressure"],
-  ["mercury", "Mercury"],
-  ["metal_halide", "Metal halide"],
-];
-
-function LampFields({
-  lamps,
-  onChange,
-  error,
-}: {
-  lamps: Record<string, number>;
-  onChange: (l: Record<string, number>) => void;
-  error?: string;
-}) {
-  const sum = LAMP_LABELS.reduce((s, [k]) => s + (lamps[k] ?? 0), 0);
-  return (
-    <div className="mt-4">
-      <h3 className="font-medium">Lamps, as fractions of their light</h3>
-      <div className="mt-1 grid grid-cols-3 gap-3 max-md:grid-cols-2">
-        {LAMP_LABELS.map(([k, label]) => (
-          <NumberField
-            key={k}
-            label={label}
-            unit="0–1"
-            value={lamps[k] ?? 0}
-            min={0}
-            max={1}
-            onChange={(v) =>
-              onChange(Object.fromEntries(Object.entries({ ...lamps, [k]: v }).filter(([, x]) => x > 0)))
-            }
-          />
-        ))}
-      </div>
-      {(error || Math.abs(sum - 1) > 1e-3) && (
-        <p className="mt-1 text-danger">{error ?? `The fractions sum to ${sum.toFixed(2)}; they must sum to 1.`}</p>
-      )}
-    </div>
-  );
 }

@@ -1,35 +1,22 @@
-import { useEffect, useState } from "react";
-import { PointsChart } from "@/charts/PointsChart";
-import { Button } from "@/parts/controls/Button";
-import { around, type Horizon, horizonText, moved, readHorizon, withPoint } from "./horizon";
+import { AzimuthChart } from "./AzimuthChart";
+import { ALTITUDES, type ByAzimuth, GLOWS } from "./horizon";
+import { PairsField } from "./PairsField";
 
 type Props = {
   zone: string;
-  horizon: Horizon;
+  horizon: ByAzimuth;
+  glow: ByAzimuth;
   edit: (path: string, value: unknown) => void;
   wrong: (path: string) => string | undefined;
 };
 
-const COMPASS = ["N", "NE", "E", "SE", "S", "SW", "W", "NW", "N"];
 /** The zones that the browser knows; any other of the database can be typed. */
 const ZONES: string[] = Intl.supportedValuesOf?.("timeZone") ?? [];
 
-/** Time zone, and the horizon: trees and roofs to drag, or to type as pairs of azimuth and altitude. */
-export function PlaceFields({ zone, horizon, edit, wrong }: Props) {
-  const [text, setText] = useState(horizonText(horizon));
-  // What was dragged, undone or discarded shows in the text; what is being typed stays as it is typed.
-  useEffect(() => {
-    setText((now) => {
-      const read = readHorizon(now);
-      return read && horizonText(read) === horizonText(horizon) ? now : read === null ? now : horizonText(horizon);
-    });
-  }, [horizon]);
-  const bad = readHorizon(text) === null || wrong("horizon_deg") !== undefined;
+/** Time zone, the horizon of trees and roofs, and the glow of towns: to drag, or to type as pairs by azimuth. */
+export function PlaceFields({ zone, horizon, glow, edit, wrong }: Props) {
   const zoneWrong = wrong("zone");
-  const set = (next: Horizon) => {
-    setText(horizonText(next));
-    edit("horizon_deg", next);
-  };
+  const set = (next: ByAzimuth) => edit("horizon_deg", next);
   return (
     <>
       <div className="mt-3 grid grid-cols-[14rem_minmax(0,1fr)] gap-3 max-md:grid-cols-1">
@@ -51,48 +38,48 @@ export function PlaceFields({ zone, horizon, edit, wrong }: Props) {
           </datalist>
           {zoneWrong && <span className="text-danger">{zoneWrong}</span>}
         </label>
-        <label className="block text-[0.85rem] text-muted">
-          Trees and roofs: azimuth and altitude in degrees, pairs apart by semicolons
-          <input
-            value={text}
-            aria-invalid={bad}
-            onChange={(e) => {
-              setText(e.target.value);
-              const next = readHorizon(e.target.value);
-              if (next) edit("horizon_deg", next);
-            }}
-            placeholder="0 10; 90 35; 200 5; 300 25"
-            className={`num block h-8 w-full rounded-md border bg-well px-2 text-ink placeholder:text-muted ${bad ? "border-danger" : "border-edge"}`}
-            data-testid="horizon"
-          />
-          {bad && <span className="text-danger">Give pairs such as "90 35; 200 5", azimuths ascending.</span>}
-        </label>
-      </div>
-      <div className="mt-2">
-        <div className="flex items-center gap-2">
-          <h3 className="grow font-medium">Horizon</h3>
-          <Button look="quiet" disabled={horizon.length === 0} onClick={() => set([])} data-testid="clear-horizon">
-            Clear
-          </Button>
-        </div>
-        <PointsChart
-          label={
-            horizon.length > 0
-              ? `Horizon of trees and roofs, ${horizon.length} points: ${horizonText(horizon)}`
-              : "A free horizon"
-          }
-          points={horizon}
-          through={around(horizon)}
-          filled
-          height={150}
-          move={(i, azimuth, altitude) => set(moved(horizon, i, azimuth, altitude))}
-          add={(azimuth, altitude) => set(withPoint(horizon, azimuth, altitude))}
-          x={{ domain: [0, 360], ticks: [0, 45, 90, 135, 180, 225, 270, 315, 360], text: (t) => COMPASS[t / 45] ?? "" }}
-          y={{ domain: [0, 90], ticks: [0, 30, 60, 90], text: (t) => `${t}°` }}
+        <PairsField
+          label="Trees and roofs: azimuth and altitude in degrees, pairs apart by semicolons"
+          value={horizon}
+          placeholder="0 10; 90 35; 200 5; 300 25"
+          error={wrong("horizon_deg")}
+          testId="horizon"
+          onChange={set}
         />
-        <p className="text-[0.86rem] text-muted">
-          Double click where a tree or a roof stands, and drag its point; the night plans nothing behind it.
-        </p>
+        <div className="col-span-full">
+          <PairsField
+            label="Glow of towns: azimuth, and how many times faster than usual lamp light grows there; pairs likewise"
+            value={glow}
+            placeholder="0 0.5; 120 1; 190 3; 260 1"
+            error={wrong("glow")}
+            testId="glow"
+            onChange={(next) => edit("glow", next)}
+          />
+        </div>
+      </div>
+      <div className="grid grid-cols-2 gap-4 max-lg:grid-cols-1">
+        <AzimuthChart
+          title="Horizon of trees and roofs"
+          none="A free horizon"
+          hint="Double click where a tree or a roof stands, and drag its point; the night plans nothing behind it."
+          points={horizon}
+          values={ALTITUDES}
+          ticks={[0, 30, 60, 90]}
+          text={(t) => `${t}°`}
+          set={set}
+          testId="clear-horizon"
+        />
+        <AzimuthChart
+          title="Glow of towns"
+          none="Lamp light alike all round"
+          hint="Double click where a town glows, and drag its point: 1 is as usual, 3 a town, 0.3 away from it."
+          points={glow}
+          values={GLOWS}
+          ticks={[0, 2, 4, 6, 8]}
+          text={(t) => `× ${t}`}
+          set={(next) => edit("glow", next)}
+          testId="clear-glow"
+        />
       </div>
     </>
   );

@@ -1,18 +1,19 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Archive, Copy, Download, Plus, Trash2 } from "lucide-react";
+import { useQuery } from "@tanstack/react-query";
+import { Archive, Plus } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
-import { toast } from "sonner";
-import { answerOf, api, ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
-import { Button, IconButton } from "@/parts/controls/Button";
+import { shelfQuery } from "@/api/queries";
+import { Button } from "@/parts/controls/Button";
 import { Choice } from "@/parts/controls/Choice";
-import { savedDraft } from "@/parts/savedDraft";
 import { useCommands } from "@/parts/shortcuts";
 import { useStatusLine } from "@/parts/statusLine";
 import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { CompareFilters } from "./CompareFilters";
-import { EntryEditor, shelfDraft } from "./EntryEditor";
+import { EntryActions } from "./EntryActions";
+import { EntryEditor } from "./EntryEditor";
+import { ShelfRow } from "./ShelfRow";
+import { useShelf } from "./useShelf";
 
 const KINDS = [
   ["site", "Sites"],
@@ -20,71 +21,19 @@ const KINDS = [
   ["filter", "Filters"],
   ["camera", "Cameras"],
 ] as const;
-const fail = (e: Error) => toast.error(e.message, { duration: 10_000 });
 
 /** The shelf: what the user owns or thinks of owning, and where each number comes from. */
 export function ShelfPage() {
   const [params, set] = useParamsEdit();
-  const client = useQueryClient();
   const setStatusLine = useStatusLine();
   const [archived, setArchived] = useState(false);
-  const shelf = useQuery({
-    queryKey: ["shelf", archived],
-    queryFn: () => answerOf(api.GET("/api/v1/shelf", { params: { query: { archived } } })),
-  });
+  const shelf = useQuery(shelfQuery(archived));
   const kind = KINDS.find(([k]) => k === params.get("kind"))?.[0] ?? "filter";
   const rows = useMemo(() => shelf.data?.filter((s) => s.entry.thing.kind === kind) ?? [], [shelf.data, kind]);
   const compared = useMemo(() => new Set((params.get("compare") ?? "").split(",").filter(Boolean)), [params]);
   const chosen = rows.find((s) => s.id === params.get("id")) ?? rows[0];
-  const again = useCallback(async () => {
-    await client.invalidateQueries({ queryKey: ["shelf"] });
-    await client.invalidateQueries({ queryKey: ["library"] });
-  }, [client]);
   const offerUndo = useOfferUndo();
-  const restore = async (id: string) => {
-    await answerOf(api.POST("/api/v1/shelf/{id}/restore", { params: { path: { id } } }));
-    await again();
-    set((p) => p.set("id", id));
-  };
-  const add = async (entry: ShelfEntry) => {
-    try {
-      const stored = await answerOf(api.POST("/api/v1/shelf", { body: entry }));
-      await again();
-      set((p) => p.set("id", stored.id));
-    } catch (e) {
-      fail(e as Error);
-    }
-  };
-  const remove = async (row: StoredEntry) => {
-    try {
-      const { removed } = await answerOf(api.DELETE("/api/v1/shelf/{id}", { params: { path: { id: row.id } } }));
-      const said =
-        removed === "archived"
-          ? `"${row.entry.name}" is used in a comparison, so it was put away instead of deleted`
-          : `Deleted "${row.entry.name}"`;
-      offerUndo(said, () => restore(row.id));
-      await again();
-    } catch (e) {
-      fail(e as Error);
-    }
-  };
-  const save = async (row: StoredEntry, entry: ShelfEntry, baseRevision: number): Promise<ProblemError | null> => {
-    try {
-      await answerOf(
-        api.PUT("/api/v1/shelf/{id}", {
-          params: { path: { id: row.id }, header: { "If-Match": `"${baseRevision}"` } },
-          body: entry,
-        }),
-      );
-      await again();
-      toast.success("Saved");
-      return null;
-    } catch (e) {
-      if (e instanceof ProblemError) return e;
-      fail(e as Error);
-      return null;
-    }
-  };
+  const { add, remove, restore, save } = useShelf((id) => set((p) => p.set("id", id)), offerUndo);
   const toKind = useCallback(
     (k: string) =>
       set((p) => {
@@ -141,36 +90,15 @@ export function ShelfPage() {
           tabIndex={0}
         >
           {rows.map((row) => (
-            <li
+            <ShelfRow
               key={row.id}
-              className={`flex items-center gap-2 rounded-lg px-2 py-1 ${row.id === chosen?.id ? "bg-raised" : "hover:bg-surface"}`}
-            >
-              {kind === "filter" && (
-                <input
-                  type="checkbox"
-                  aria-label={`Compare ${row.entry.name}`}
-                  checked={compared.has(row.id)}
-                  onChange={() => toggle(row.id)}
-                  className="size-[24px] shrink-0 scale-60 accent-[var(--salt)]"
-                />
-              )}
-              <button
-                type="button"
-                className="min-h-[26px] min-w-0 grow truncate rounded text-left"
-                aria-current={row.id === chosen?.id}
-                onClick={() => set((p) => p.set("id", row.id))}
-              >
-                {row.entry.name}
-              </button>
-              {row.id !== chosen?.id && savedDraft(shelfDraft(row.id), row.entry) && (
-                <span className="shrink-0 text-[0.8rem] text-amber">unsaved</span>
-              )}
-              {row.archived && (
-                <Button look="quiet" className="h-6 px-1" onClick={() => void restore(row.id)}>
-                  take back
-                </Button>
-              )}
-            </li>
+              row={row}
+              chosen={row.id === chosen?.id}
+              compared={kind === "filter" ? compared.has(row.id) : undefined}
+              toggle={() => toggle(row.id)}
+              choose={() => set((p) => p.set("id", row.id))}
+              restore={() => void restore(row.id)}
+            />
           ))}
         </ul>
         <div className="mt-2 flex gap-2">
@@ -201,30 +129,11 @@ export function ShelfPage() {
               saveCopy={add}
               offerUndo={offerUndo}
               actions={(draft) => (
-                <>
-                  <IconButton
-                    label={`Copy ${chosen.entry.name}`}
-                    onClick={() => void add({ ...draft, name: `${draft.name} (copy)`.slice(0, 200) })}
-                  >
-                    <Copy size={16} aria-hidden />
-                  </IconButton>
-                  {(kind === "filter" || kind === "camera") && (
-                    <IconButton
-                      label="Save the curve as ECSV"
-                      onClick={() => {
-                        const link = document.createElement("a");
-                        link.href = `/api/v1/shelf/${chosen.id}/curve.ecsv`;
-                        link.download = `${chosen.entry.name}.ecsv`;
-                        link.click();
-                      }}
-                    >
-                      <Download size={16} aria-hidden />
-                    </IconButton>
-                  )}
-                  <IconButton label={`Delete ${chosen.entry.name}`} onClick={() => void remove(chosen)}>
-                    <Trash2 size={16} aria-hidden />
-                  </IconButton>
-                </>
+                <EntryActions
+                  entry={chosen}
+                  copy={() => void add({ ...draft, name: `${draft.name} (copy)`.slice(0, 200) })}
+                  remove={() => void remove(chosen)}
+                />
               )}
             />
           </section>

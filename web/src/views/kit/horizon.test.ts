@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { around, horizonText, moved, readHorizon, withPoint } from "./horizon";
+import { around, moved, pairsText, readPairs, withPoint } from "./horizon";
 
 describe("a horizon as text", () => {
   it("is read as people type it", () => {
@@ -14,17 +14,17 @@ describe("a horizon as text", () => {
       "0,10;90,35.5;200,5",
       " 0, 10 ; 90, 35.5;200, 5; ",
     ])
-      expect(readHorizon(text), text).toEqual(pairs);
-    expect(readHorizon("")).toEqual([]);
+      expect(readPairs(text), text).toEqual(pairs);
+    expect(readPairs("")).toEqual([]);
   });
   it("is refused where a pair is not two numbers", () => {
     for (const text of ["90", "90 35 3", "north 10", "90 35; x", "0 10 90 35"])
-      expect(readHorizon(text), text).toBeNull();
+      expect(readPairs(text), text).toBeNull();
   });
   it("reads back what it writes", () => {
     expect(
-      readHorizon(
-        horizonText([
+      readPairs(
+        pairsText([
           [10, 5],
           [300, 25.5],
         ]),

@@ -1,26 +1,11 @@
 import { Popover, Switch } from "radix-ui";
 import type { NightQuestion } from "@/api/client";
 import { NumberField } from "@/parts/controls/NumberField";
-import { range } from "@/parts/range";
+import { range, usual } from "@/parts/range";
 
 export type Overheads = Partial<NonNullable<NonNullable<NightQuestion["plan"]>["overheads"]>>;
 
-/** What a night costs besides light, as it stands where nothing is changed. */
-const USUAL = {
-  setup_min: 20,
-  refocus_s: 180,
-  refocus_on_change: true,
-  refocus_every_min: 60,
-  refocus_every_k: null,
-  temperature_drop_k: 6,
-  dither_every: 1,
-  settle_s: 12,
-  flip_s: 300,
-  flats_min: 15,
-  least_block_min: 30,
-} as const;
-
-type Key = Exclude<keyof typeof USUAL, "refocus_on_change">;
+type Key = Exclude<keyof Overheads, "refocus_on_change">;
 const FIELDS: [Key, string, string][] = [
   ["setup_min", "Set-up", "min"],
   ["flats_min", "Flats at the end", "min"],
@@ -67,8 +52,8 @@ export function OverheadsPopover({ overheads, set, list, minutes, setMinutes }: 
                     label={name}
                     unit="min"
                     value={minutes[i] ?? 60}
+                    {...range("FixedBlock", "minutes")}
                     min={0}
-                    max={1440}
                     onChange={(v) => setMinutes(i, v)}
                     testId={`minutes-${i}`}
                   />
@@ -83,7 +68,7 @@ export function OverheadsPopover({ overheads, set, list, minutes, setMinutes }: 
                 key={key}
                 label={label}
                 unit={unit}
-                value={Number(overheads[key] ?? USUAL[key] ?? 0)}
+                value={Number(overheads[key] ?? usual("Overheads", key))}
                 {...range("Overheads", key)}
                 {...(key === "refocus_every_k" && { min: 0 })}
                 onChange={(v) => set({ [key]: key === "refocus_every_k" && v === 0 ? null : v })}

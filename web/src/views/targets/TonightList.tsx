@@ -1,9 +1,23 @@
 import { useQuery } from "@tanstack/react-query";
-import { answerOf, api, type Library, type TargetKind } from "@/api/client";
+import type { FieldFit, Library, Season, TargetKind } from "@/api/client";
+import { campaignsQuery, worthTonightQuery } from "@/api/queries";
 import { Select } from "@/parts/controls/Select";
-import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "@/parts/evening";
-import { percent } from "@/parts/format";
-import { QUANTITY_LABELS } from "@/theme/marks";
+import { nightSite, skyOf, tonightDate, useRigAndSite } from "@/parts/evening";
+import { clock, percent } from "@/parts/format";
+import { useParamsEdit } from "@/parts/useParams";
+import { ANY } from "./Narrowing";
+
+/** How an object's longer axis fills the field's shorter side. */
+const FITS: { value: FieldFit; label: string }[] = [
+  { value: "small", label: "Small in the field" },
+  { value: "one_panel", label: "Fits one panel" },
+  { value: "mosaic", label: "Wants a mosaic" },
+];
+const SEASONS: { value: Season; label: string }[] = [
+  { value: "early", label: "Best weeks to come" },
+  { value: "best", label: "At its best" },
+  { value: "late", label: "Its last weeks" },
+];
 
 type Props = { library: Library; kind: string; chosen: string; choose: (name: string) => void };
 
@@ -11,34 +25,34 @@ type Props = { library: Library; kind: string; chosen: string; choose: (name: st
 export function TonightList({ library, kind, chosen, choose }: Props) {
   const { sites, site, setSite, rigs, chosen: rig, used, setRig } = useRigAndSite(library);
   const date = tonightDate(site?.site);
-  const ranked = useQuery({
-    queryKey: ["tonight-list", site?.id, used?.value, kind, date],
-    queryFn: () => {
-      const s = site as SiteEntry;
-      const { scenario, contender } = used as NonNullable<typeof used>;
-      return answerOf(
-        api.POST("/api/v1/night/tonight", {
-          body: {
-            scenario: {
-              ...scenario,
-              sky: {
-                ...scenario.sky,
-                zenith_v_mag: s.site.zenith_v_mag,
-                lamps: s.site.lamps,
-                toward_target_v_mag: null,
-              },
-            },
-            contender,
-            site: nightSite(s),
+  const [params, edit] = useParamsEdit();
+  const isNew = params.get("new") === "1";
+  const put = (key: string, value: string) =>
+    edit((p) => {
+      if (value === ANY) p.delete(key);
+      else p.set(key, value);
+    });
+  const campaigns = useQuery(campaignsQuery);
+  const shot = campaigns.data?.map((c) => c.campaign.scenario.target.name) ?? [];
+  const ranked = useQuery(
+    worthTonightQuery(
+      site && used
+        ? {
+            scenario: { ...used.scenario, sky: skyOf(used.scenario.sky, site) },
+            contender: used.contender,
+            site: nightSite(site),
             date,
-            spec: { kind: (kind || null) as TargetKind | null, at_least_arcmin: null },
-          },
-        }),
-      );
-    },
-    enabled: site !== undefined && used !== undefined,
-    placeholderData: (was) => was,
-  });
+            spec: {
+              kind: (kind || null) as TargetKind | null,
+              season: (params.get("season") || null) as Season | null,
+              at_least_arcmin: null,
+              fit: (params.get("fit") || null) as FieldFit | null,
+              leave_out: isNew ? shot : [],
+            },
+          }
+        : null,
+    ),
+  );
   return (
     <>
       <div className="mt-2 grid grid-cols-2 gap-2">
@@ -50,9 +64,42 @@ export function TonightList({ library, kind, chosen, choose }: Props) {
           onChange={setSite}
         />
         <Select hideLabel label="Rig" value={rig} options={rigs} onChange={setRig} />
+        <Select
+          hideLabel
+          label="How it fits the field"
+          value={params.get("fit") ?? ANY}
+          options={[{ value: ANY, label: "Any fit" }, ...FITS]}
+          testId="fit"
+          onChange={(v) => put("fit", v)}
+        />
+        <Select
+          hideLabel
+          label="Season"
+          value={params.get("season") ?? ANY}
+          options={[{ value: ANY, label: "Any season" }, ...SEASONS]}
+          testId="season"
+          onChange={(v) => put("season", v)}
+        />
       </div>
+      {shot.length > 0 && (
+        <label className="mt-2 flex min-h-8 items-center gap-2 text-[0.9rem] text-muted">
+          <input
+            type="checkbox"
+            checked={isNew}
+            onChange={(e) =>
+              edit((p) => {
+                if (e.target.checked) p.set("new", "1");
+                else p.delete("new");
+              })
+            }
+            className="size-4 accent-(--salt)"
+          />
+          Leave out what my campaigns shoot
+        </label>
+      )}
+      <p className="mt-1 text-[0.82rem] text-muted">Time to the goal, or what share of it tonight brings.</p>
       <ol
-        className="mt-2 flex max-h-[calc(100dvh-17rem)] flex-col gap-0.5 overflow-y-auto pr-1"
+        className="mt-2 flex max-h-[calc(100dvh-21rem)] flex-col gap-0.5 overflow-y-auto pr-1"
         aria-label="Worth shooting tonight, best first"
         tabIndex={0}
         data-testid="tonight-list"
@@ -70,11 +117,17 @@ export function TonightList({ library, kind, chosen, choose }: Props) {
                 <span className="truncate">
                   {w.name} {w.other_name && <span className="text-muted">{w.other_name}</span>}
                 </span>
-                <span className="num shrink-0 text-[0.86rem] text-amber">{percent(w.worth)}</span>
+                <span className="num shrink-0 text-[0.86rem] text-amber">
+                  {w.share == null
+                    ? "brightness unknown"
+                    : w.share < 1
+                      ? `brings ${percent(w.share)}`
+                      : `in ${clock(w.time_to_goal_s)}`}
+                </span>
               </span>
               <span className="block truncate text-[0.82rem] text-muted">
-                {w.hours.toFixed(1)} h, {w.highest_deg.toFixed(0)}° high, {QUANTITY_LABELS[w.quantity]},{" "}
-                {percent(w.of_field)} of the field
+                {w.quantity_name} · {w.hours.toFixed(1)} h · {w.highest_deg.toFixed(0)}° high · {percent(w.of_field)} of
+                field
               </span>
             </button>
           </li>

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answerOf, api, type CatalogueObject, type Library, type Target } from "@/api/client";
+import type { CatalogueObject, Library, Target } from "@/api/client";
+import { calendarQuery } from "@/api/queries";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { Select } from "@/parts/controls/Select";
-import { nightSite, type SiteEntry, tonightDate, useRigAndSite } from "@/parts/evening";
+import { nightSite, skyOf, tonightDate, useRigAndSite } from "@/parts/evening";
 import { Words } from "@/parts/Words";
-import { hue, QUANTITY_LABELS } from "@/theme/marks";
+import { hue } from "@/theme/marks";
 
 const PAD = { left: 34, right: 10, top: 14, bottom: 26 };
 const SPANS = [
@@ -26,24 +27,20 @@ export function WhenView({
   const { sites, site, setSite, rigs, chosen: rig, used, setRig } = useRigAndSite(library);
   const [days, setDays] = useState("31");
   const date = tonightDate(site?.site);
-  const calendar = useQuery({
-    queryKey: ["calendar", object.name, site?.id, used?.value, days, date, emission],
-    queryFn: () =>
-      answerOf(
-        api.POST("/api/v1/night/calendar", {
-          body: {
-            scenario: { ...(used as NonNullable<typeof used>).scenario, target: emission },
-            contender: used?.contender ?? 0,
-            site: nightSite(site as SiteEntry),
+  const calendar = useQuery(
+    calendarQuery(
+      site && used
+        ? {
+            scenario: { ...used.scenario, target: emission, sky: skyOf(used.scenario.sky, site) },
+            contender: used.contender,
+            site: nightSite(site),
             date,
             days: Number(days),
             place: { ra_deg: object.ra_deg, dec_deg: object.dec_deg },
-          },
-        }),
-      ),
-    enabled: site !== undefined && used !== undefined,
-    placeholderData: (was) => was,
-  });
+          }
+        : null,
+    ),
+  );
   const nights = calendar.data?.nights ?? [];
   const dates = calendar.data?.dates ?? [];
   const twin = {
@@ -87,7 +84,7 @@ export function WhenView({
           {calendar.data?.best.map((b) => (
             <li key={b.exposure}>
               <b style={{ color: b.quantity ? hue(b.quantity) : undefined }}>
-                <Words text={b.quantity ? QUANTITY_LABELS[b.quantity] : (calendar.data?.filters[b.exposure] ?? "")} />
+                <Words text={b.quantity_name ?? calendar.data?.filters[b.exposure] ?? ""} />
               </b>{" "}
               <span className="num">
                 {b.nights

@@ -28,7 +28,8 @@ pub struct Conflict {
     pub compromise_range_s: Range,
     /// Share of its best that each line gets at the compromise.
     pub at_compromise: [f64; 2],
-    /// Share of its best that the worse-served line gets from two sets of subs, half the clock each.
+    /// Share of its best that the worse-served line gets from two sets of subs, half the clock
+    /// each.
     pub two_sets: f64,
     /// What it means, in a sentence.
     pub text: String,
@@ -66,14 +67,25 @@ pub(super) fn conflict(v: &View, draws: PathDraws) -> Option<Conflict> {
     let mut lines: Vec<(Quantity, &ChannelModel)> = Vec::new();
     for q in Quantity::ALL.into_iter().filter(|q| *q != Quantity::Continuum) {
         let leading = v.model.leading(q);
-        if leading.records[q] && leading.nominal().of(q) > 0.0 && lines.iter().all(|(_, c)| c.name != leading.name) {
+        if leading.records[q]
+            && leading.nominal().of(q) > 0.0
+            && lines.iter().all(|(_, c)| c.name != leading.name)
+        {
             lines.push((q, leading));
         }
     }
     let [(qa, a), (qb, b)] = lines[..] else { return None };
-    let (ta, tb) = (v.path.instrument.sub_terms_at(a.nominal(), v.gain), v.path.instrument.sub_terms_at(b.nominal(), v.gain));
+    let (ta, tb) = (
+        v.model.instrument.sub_terms_at(a.nominal(), v.gain),
+        v.model.instrument.sub_terms_at(b.nominal(), v.gain),
+    );
     let (pa, pb) = (plateau(&ta), plateau(&tb));
-    let share = |t: f64| [ta.information(t) / ta.information(pa.best_s), tb.information(t) / tb.information(pb.best_s)];
+    let share = |t: f64| {
+        [
+            ta.information(t) / ta.information(pa.best_s),
+            tb.information(t) / tb.information(pb.best_s),
+        ]
+    };
     let compromise_s = compromise(&ta, &tb, &pa, &pb);
     let spreads = [a, b].map(|c| Spread::new(v, draws.rates(c, v.at)));
     let compromises = [0, 1, 2].map(|i| {
@@ -85,12 +97,27 @@ pub(super) fn conflict(v: &View, draws: PathDraws) -> Option<Conflict> {
     let two_sets = ((one[0] + two[0]) / 2.0).min((one[1] + two[1]) / 2.0);
     let apart = pa.from_s.max(pb.from_s) > pa.to_s.min(pb.to_s);
     let at_yours = share(v.exposure.sub_s);
-    let clips = [(qa, v.core_clips_s(a.nominal()), at_yours[0]), (qb, v.core_clips_s(b.nominal()), at_yours[1])];
+    let clips = [
+        (qa, v.core_clips_s(a.nominal()), at_yours[0]),
+        (qb, v.core_clips_s(b.nominal()), at_yours[1]),
+    ];
     let sub = v.exposure.sub_s;
-    let suffers = |i: usize| format!("{} loses {:.0} % of its information", clips[i].0.label(), (1.0 - clips[i].2) * 100.0);
+    let suffers = |i: usize| {
+        format!(
+            "{} loses {:.0} % of its information",
+            v.s.target.name_of(clips[i].0),
+            (1.0 - clips[i].2) * 100.0
+        )
+    };
     let text = match (clips.iter().position(|c| sub > c.1), apart) {
         (Some(i), _) => {
-            format!("At {} the core clips in {} (from {}) while {}.", seconds(sub), clips[i].0.label(), seconds(clips[i].1), suffers(1 - i))
+            format!(
+                "At {} the core clips in {} (from {}) while {}.",
+                seconds(sub),
+                v.s.target.name_of(clips[i].0),
+                seconds(clips[i].1),
+                suffers(1 - i)
+            )
         }
         (None, false) => format!(
             "One sub serves both lines: anything from {} to {} is on both plateaus.",
@@ -105,7 +132,12 @@ pub(super) fn conflict(v: &View, draws: PathDraws) -> Option<Conflict> {
             } else {
                 "; two sets would gain nothing".into()
             };
-            format!("No sub is on both plateaus: at {} {}, {} is fairer{sets}.", seconds(sub), suffers(i), seconds(compromise_s))
+            format!(
+                "No sub is on both plateaus: at {} {}, {} is fairer{sets}.",
+                seconds(sub),
+                suffers(i),
+                seconds(compromise_s)
+            )
         }
     };
     Some(Conflict {
@@ -132,15 +164,20 @@ pub(super) fn short_set(v: &View, advised_s: f64, draws: PathDraws) -> Option<Sh
     }
     let sub_s = (0.7 * clips_s).max(0.001);
     let subs = v.choices.least_frames.ceil();
-    let clock_s = subs * (sub_s + v.path.instrument.between_s);
+    let clock_s = subs * (sub_s + v.model.instrument.between_s);
     let sub_range_s = fastest_range(v, draws, &core).map(|t| (0.7 * t).max(0.001));
     let text = format!(
-        "At {} the core clips (from {}): add {subs:.0} {} of {}{}, {} on the clock, and lay them over the core.",
+        "At {} the core clips (from {}): add {subs:.0} {} of {}{}, {} on the clock, and lay them \
+            over the core.",
         seconds(advised_s),
         seconds(clips_s),
         if subs == 1.0 { "sub" } else { "subs" },
         seconds(sub_s),
-        if sub_range_s.is_open() { format!(" ({} as the core may be)", span(&sub_range_s)) } else { String::new() },
+        if sub_range_s.is_open() {
+            format!(" ({} as the core may be)", span(&sub_range_s))
+        } else {
+            String::new()
+        },
         clock(clock_s)
     );
     Some(ShortSet { sub_s, sub_range_s, subs: subs as u32, clock_s, text })

@@ -6,12 +6,13 @@ use utoipa::ToSchema;
 use crate::decide::sub::view::View;
 use crate::light::units::linear_from_mag;
 use crate::path::rates::Rates;
+use crate::path::sky::air::Air;
 use crate::path::sky::artificial::artificial_linear;
-use crate::path::sky::natural::van_rhijn;
+use crate::path::sky::natural::natural_growth;
 use crate::signal::channel::ChannelModel;
 
-/// Frame and model see one sky within this, mag: what a meter or a neighbour's porch light moves from night to night (common
-/// practice, no source).
+/// Frame and model see one sky within this, mag: what a meter or a neighbour's porch light moves
+/// from night to night (common practice, no source).
 pub const SAME_SKY_MAG: f64 = 0.15;
 
 /// What a test frame says of the sky that the figures assume.
@@ -21,12 +22,14 @@ pub struct FrameTold {
     pub measured_e_per_s: f64,
     /// Background and dark current that the model expects there, e- a second and pixel.
     pub expected_e_per_s: f64,
-    /// The frame over the model, mag: positive where the frame is fainter. Null where the frame holds no more than the dark.
+    /// The frame over the model, mag: positive where the frame is fainter. Null where the frame
+    /// holds no more than the dark.
     pub fainter_mag: Option<f64>,
-    /// Whether both see one sky, within 0.15 mag. Where not, the frame gives no length of sub: it would mix two skies.
+    /// Whether both see one sky, within 0.15 mag. Where not, the frame gives no length of sub: it
+    /// would mix two skies.
     pub agrees: bool,
-    /// The reading towards the target with which the model would give the frame's background, V mag/arcsec^2; null where they
-    /// agree, or where no such reading lies between 12 and 22.5.
+    /// The reading towards the target with which the model would give the frame's background, V
+    /// mag/arcsec^2; null where they agree, or where no such reading lies between 12 and 22.5.
     pub toward_target_v_mag: Option<f64>,
     /// The same in words.
     pub text: String,
@@ -36,14 +39,23 @@ pub struct FrameTold {
 pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
     let frame = v.exposure.test_frame?;
     let r = deciding.nominal();
-    let measured = (frame.background_adu - v.contender.sensor.offset_adu) * v.gain.e_per_adu / frame.sub_s;
+    let measured =
+        (frame.background_adu - v.contender.sensor.offset_adu) * v.gain.e_per_adu / frame.sub_s;
     let (sky, expected) = (r.background(), r.background() + r.dark);
     let light = measured - r.dark;
-    let pixel = if v.contender.sensor.cfa.is_some() { format!(" in a pixel of {}", deciding.name) } else { String::new() };
-    let numbers = format!("the frame has {measured:.3} e-/s{pixel}, the figures assume {expected:.3} e-/s with dark current");
+    let pixel = if v.contender.sensor.cfa.is_some() {
+        format!(" in a pixel of {}", deciding.name)
+    } else {
+        String::new()
+    };
+    let numbers = format!(
+        "the frame has {measured:.3} e-/s{pixel}, the figures assume {expected:.3} e-/s with dark \
+            current"
+    );
     if light <= 0.0 || sky <= 0.0 {
         let text = format!(
-            "Your test frame shows no sky: {numbers}. Check offset, gain and temperature, or whether the cap was on; it gives no length of sub."
+            "Your test frame shows no sky: {numbers}. Check offset, gain and temperature, or \
+                whether the cap was on; it gives no length of sub."
         );
         return Some(FrameTold {
             measured_e_per_s: measured,
@@ -58,11 +70,16 @@ pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
     let agrees = fainter.abs() <= SAME_SKY_MAG;
     let toward_target_v_mag = if agrees { None } else { toward_target_v_mag(v, r, light) };
     let text = if agrees {
-        format!("Your test frame agrees with the sky assumed here to {:.2} mag: {numbers}.", fainter.abs())
+        format!(
+            "Your test frame agrees with the sky assumed here to {:.2} mag: {numbers}.",
+            fainter.abs()
+        )
     } else {
         let way = if fainter > 0.0 { "darker" } else { "brighter" };
         format!(
-            "Your test frame's sky is {:.2} mag {way} than the one assumed here: {numbers}. Until they agree it gives no length of sub, as that would mix two skies; correct the sky, or check that filter, gain and offset are those of the frame.",
+            "Your test frame's sky is {:.2} mag {way} than the one assumed here: {numbers}. Until \
+                they agree it gives no length of sub, as that would mix two skies; correct the \
+                sky, or check that filter, gain and offset are those of the frame.",
             fainter.abs()
         )
     };
@@ -76,16 +93,19 @@ pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
     })
 }
 
-/// The reading towards the target that explains the frame: lamps take what natural light, moon and twilight leave of it.
+/// The reading towards the target that explains the frame: lamps take what natural light, moon and
+/// twilight leave of it.
 fn toward_target_v_mag(v: &View, r: &Rates, light: f64) -> Option<f64> {
     let sky = &v.s.sky;
-    let natural_linear = linear_from_mag(sky.natural_v_mag) * van_rhijn(sky.target_altitude_deg);
+    let k_v = Air::new(sky.site_height_m, sky.k_v, 1.0).k(550.0);
+    let natural_linear =
+        linear_from_mag(sky.natural_zenith_mag()) * natural_growth(sky.target_altitude_deg, k_v);
     let [natural, lamps, moon, twilight] = r.sky.0;
     let left = light - natural - moon - twilight;
     if lamps <= 0.0 || left <= 0.0 {
         return None;
     }
-    let lamps_linear = artificial_linear(sky, natural_linear) * left / lamps;
+    let lamps_linear = artificial_linear(sky, k_v) * left / lamps;
     let mag = -2.5 * (natural_linear + lamps_linear).log10();
     (12.0..=22.5).contains(&mag).then_some((mag * 100.0).round() / 100.0)
 }

@@ -1,4 +1,5 @@
-//! Criteria, limits, compromises and sentences, against hand-worked values and against an evaluation at the sub they name.
+//! Criteria, limits, compromises and sentences, against hand-worked values and against an
+//! evaluation at the sub they name.
 
 use super::decision::{CHART_POINTS, SubDecision, chart_lengths, decide_sub};
 use super::view::view;
@@ -12,6 +13,7 @@ use crate::scenario::document::Scenario;
 use crate::signal::model::Model;
 use crate::signal::stack::subs_in;
 use crate::signal::sub::plateau;
+use crate::wording::seconds;
 
 /// One path with its model and its draws.
 struct Bench {
@@ -29,7 +31,13 @@ impl Bench {
     }
 
     fn view(&self, path: usize) -> View<'_> {
-        view(&self.s, &self.s.contenders[path], 0, &self.model.paths[path], &self.model.paths[path].instrument.gain)
+        view(
+            &self.s,
+            &self.s.contenders[path],
+            0,
+            &self.model.paths[path],
+            &self.model.paths[path].instrument.gain,
+        )
     }
 
     fn decide(&self, path: usize) -> SubDecision {
@@ -65,10 +73,21 @@ fn walls_stand_where_an_evaluation_clips() {
     s.choices.core_fill = 0.8;
     s.choices.star_clips_v_mag = 11.5;
     let d = Bench::of(s.clone()).decide(0);
-    let limit = |label: &str| d.limits.iter().find(|w| w.label.contains(label)).unwrap_or_else(|| panic!("{label}: {:?}", d.limits));
-    let fullest = at(&s, limit("core").beyond_s).iter().map(|c| c.peak_fraction_of_full_scale).fold(0.0, f64::max);
+    let limit = |label: &str| {
+        d.limits
+            .iter()
+            .find(|w| w.label.contains(label))
+            .unwrap_or_else(|| panic!("{label}: {:?}", d.limits))
+    };
+    let fullest = at(&s, limit("core").beyond_s)
+        .iter()
+        .map(|c| c.peak_fraction_of_full_scale)
+        .fold(0.0, f64::max);
     assert!((fullest - 0.8).abs() < 1e-6, "{fullest}");
-    let first = at(&s, limit("stars of V 11.5").beyond_s).iter().filter_map(|c| c.clip_star_v_mag).fold(f64::NEG_INFINITY, f64::max);
+    let first = at(&s, limit("stars of V 11.5").beyond_s)
+        .iter()
+        .filter_map(|c| c.clip_star_v_mag)
+        .fold(f64::NEG_INFINITY, f64::max);
     assert!((first - 11.5).abs() < 1e-6, "{first}");
     let frames = limit("under 20 frames").beyond_s;
     let path = &Bench::of(s.clone()).model.paths[0];
@@ -98,8 +117,9 @@ fn every_school_asks_for_what_it_says() {
     close(of(SubCriterion::Swamp), 3.0 * r2 / r.background());
     close(of(SubCriterion::HistogramAdu), 200.0 * v.gain.e_per_adu / rate);
     close(of(SubCriterion::HistogramFraction), 0.04 * v.gain.full_scale_e / rate);
-    close(of(SubCriterion::ManyFrames), b.s.total_s / 20.0 - v.path.instrument.between_s);
-    // At the test shot's length the target's leading line has the faint signal to noise on the square of detail.
+    close(of(SubCriterion::ManyFrames), b.s.total_s / 20.0 - v.model.instrument.between_s);
+    // At the test shot's length the target's leading line has the faint signal to noise on the
+    // square of detail.
     let t = of(SubCriterion::TestShot);
     let best = crate::light::lines::Quantity::ALL
         .into_iter()
@@ -134,7 +154,12 @@ fn under_no_sky_at_all_the_sky_s_schools_give_no_length() {
     let mut dark = *v.model.deciding().nominal();
     dark.sky = PerSkyPart::default();
     dark.dark = 0.0;
-    for school in [SubCriterion::Excess, SubCriterion::Swamp, SubCriterion::HistogramAdu, SubCriterion::HistogramFraction] {
+    for school in [
+        SubCriterion::Excess,
+        SubCriterion::Swamp,
+        SubCriterion::HistogramAdu,
+        SubCriterion::HistogramFraction,
+    ] {
         assert_eq!(school_sub(&v, v.model.deciding(), school, &dark), None, "{school:?}");
     }
     assert!(cost(&v, &dark, None, None, 0.0).starts_with("Gives no length"));
@@ -158,12 +183,18 @@ fn costs_are_named_one_after_another() {
     assert_eq!(of(disk * 1.01, 0.99, 1.0), "Only one frame.");
     assert_eq!(of(disk * 1.01, 0.99, 0.0), "Not one fits into its share of the clock.");
     let core = v.core_clips_s(&r);
-    let both = of(core.max(v.path.instrument.longest_s.expect("a mount")) + 1.0, 0.99, 50.0);
-    assert!(both.starts_with("The core clips from") && both.contains("; longer than the mount holds"), "{both}");
+    let both = of(core.max(v.model.instrument.longest_s.expect("a mount")) + 1.0, 0.99, 50.0);
+    assert!(
+        both.starts_with("The core clips from") && both.contains("; longer than the mount holds"),
+        "{both}"
+    );
     // Five gigabytes of 26-megapixel frames.
     let per_sub = v.gb_per_sub();
     assert!((per_sub - 6248.0 * 4176.0 * 2.0 / 1e9).abs() < 1e-12);
-    assert_eq!(subs_in(v.clock_s(), disk + 1e-6, v.path.instrument.between_s), (5.0 / per_sub).floor());
+    assert_eq!(
+        subs_in(v.clock_s(), disk + 1e-6, v.model.instrument.between_s),
+        (5.0 / per_sub).floor()
+    );
 }
 
 #[test]
@@ -173,7 +204,7 @@ fn a_compromise_is_the_best_of_a_fine_search() {
     let d = b.decide(0).conflict.expect("two lines");
     let of = |q| {
         let c = v.model.leading(q);
-        let terms = v.path.instrument.sub_terms_at(c.nominal(), v.gain);
+        let terms = v.model.instrument.sub_terms_at(c.nominal(), v.gain);
         let best = plateau(&terms).best_s;
         move |t: f64| terms.information(t) / terms.information(best)
     };
@@ -185,7 +216,9 @@ fn a_compromise_is_the_best_of_a_fine_search() {
         (one(d.compromise_s) - d.at_compromise[0]).abs() < 1e-12
             && (two(b.s.contenders[0].exposures[0].sub_s) - d.at_yours[1]).abs() < 1e-12
     );
-    assert!(d.compromise_range_s.low <= d.compromise_s && d.compromise_s <= d.compromise_range_s.high);
+    assert!(
+        d.compromise_range_s.low <= d.compromise_s && d.compromise_s <= d.compromise_range_s.high
+    );
 }
 
 #[test]
@@ -206,7 +239,12 @@ fn a_share_reaches_all_where_the_best_sub_passes_over_it() {
     let spread = Spread::new(&v, b.draws.of(0).rates(deciding, 0));
     let [a, _, c] = &spread.0;
     let between = (a.1.best_s * c.1.best_s).sqrt();
-    assert!(a.1.best_s > 1.001 * c.1.best_s, "less light wants a longer sub: {} {}", a.1.best_s, c.1.best_s);
+    assert!(
+        a.1.best_s > 1.001 * c.1.best_s,
+        "less light wants a longer sub: {} {}",
+        a.1.best_s,
+        c.1.best_s
+    );
     assert_eq!(spread.share(between).high, 1.0);
     let short = spread.share(1.0);
     assert!(short.low < short.middle && short.middle < short.high && short.high < 0.9, "{short:?}");
@@ -224,7 +262,9 @@ fn sentences_fit_the_school_the_purpose_and_the_sub_in_use() {
     };
     let plain = with(&|s| s.contenders[0].exposures[0].sub_s = 300.0);
     assert!(
-        plain.text.contains("anything from") && !plain.text.contains("by your school") && !plain.text.contains("more time"),
+        plain.text.contains("anything from")
+            && !plain.text.contains("by your school")
+            && !plain.text.contains("more time"),
         "{}",
         plain.text
     );
@@ -232,10 +272,18 @@ fn sentences_fit_the_school_the_purpose_and_the_sub_in_use() {
         s.choices.purpose = Purpose::Live;
         s.choices.live_sub_s = 8.0;
     });
-    assert!(live.text.starts_with("8 s for live viewing") && live.advised_s == 8.0, "{}", live.text);
+    assert!(
+        live.text.starts_with("8 s for live viewing") && live.advised_s == 8.0,
+        "{}",
+        live.text
+    );
     let short = with(&|s| s.contenders[0].exposures[0].sub_s = 10.0);
     let more = (1.0 / short.yours_information - 1.0) * 100.0;
-    assert!(short.text.ends_with(&format!("; your 10 s takes {more:.0} % more time")), "{}", short.text);
+    assert!(
+        short.text.ends_with(&format!("; your 10 s takes {more:.0} % more time")),
+        "{}",
+        short.text
+    );
     let school = with(&|s| {
         s.choices.school = SubCriterion::Swamp;
         s.choices.swamp_factor = 0.5;
@@ -248,6 +296,49 @@ fn sentences_fit_the_school_the_purpose_and_the_sub_in_use() {
     });
     assert!(core.text.contains("; the core clips from"), "{}", core.text);
     assert!(core.short_set.expect("a short set").text.contains("lay them over the core"));
+}
+
+/// What the sentence calls as good is so on the chart beside it: no clipped core in it, the mount's
+/// limit called by its name, and nothing above the best.
+#[test]
+fn a_verdict_agrees_with_its_chart() {
+    let with = |change: &dyn Fn(&mut Scenario)| {
+        let mut s = dual();
+        s.target.peak_factor = 1.0;
+        change(&mut s);
+        Bench::of(s).decide(0)
+    };
+    let [from, to] = with(&|_| ()).plateau_s;
+    // The core of a target so bright that it clips in the middle of the plateau.
+    let clipping = |factor: f64| with(&|s| s.target.peak_factor = factor);
+    let core_s =
+        |d: &SubDecision| d.curves.iter().map(|c| c.core_clips_s).fold(f64::INFINITY, f64::min);
+    let middle = clipping(1000.0 * core_s(&clipping(1000.0)) / (from * to).sqrt());
+    assert!((from..to).contains(&core_s(&middle)), "{from} {to} {}", core_s(&middle));
+    let good = format!("to {} is as good", seconds(core_s(&middle)));
+    assert!(middle.text.contains(&good) && middle.text.contains("the core clips"), "{good}");
+    let always = clipping(1000.0 * core_s(&clipping(1000.0)) / (0.5 * from));
+    assert!(always.text.contains("with the core clipped in all of it"), "{}", always.text);
+    assert!(!always.text.contains("is as good"), "{}", always.text);
+    let mount = with(&|s| s.contenders[0].optics.longest_sub_s = Some(0.5 * (from + to)));
+    assert!(mount.text.contains("to the mount's "), "{}", mount.text);
+    let beyond = with(&|s| {
+        s.contenders[0].optics.longest_sub_s = Some(0.5 * from);
+        s.contenders[0].exposures[0].sub_s = to;
+    });
+    assert!(beyond.yours_information <= 1.0 && beyond.range.yours_information.high <= 1.0);
+    assert!(beyond.curves.iter().flat_map(|c| &c.high).all(|x| *x <= 1.0));
+}
+
+#[test]
+fn dark_current_is_said_where_it_is_much_of_the_background() {
+    let cooled = Bench::of(dual()).decide(0);
+    assert!(!cooled.reasons.iter().any(|r| r.contains("dark current")), "{:?}", cooled.reasons);
+    let mut s = dual();
+    s.contenders[0].sensor_temperature_c = 25.0;
+    let warm = Bench::of(s).decide(0);
+    let said = warm.reasons.iter().find(|r| r.contains("dark current")).expect("said");
+    assert!(said.contains("% of the background") && said.ends_with("at 25 °C."), "{said}");
 }
 
 #[test]

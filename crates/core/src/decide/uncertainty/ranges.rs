@@ -20,21 +20,28 @@ pub struct QuantityRange {
     pub time_to_goal_s: Option<Range>,
     /// Target over sky; null where no sky shines.
     pub contrast: Option<Range>,
-    /// Signal to noise over the first path's, draw by draw. Null for the first path or where it lacks the quantity.
+    /// Signal to noise over the first path's, draw by draw. Null for the first path or where it
+    /// lacks the quantity.
     pub snr_over_first: Option<Range>,
-    /// Time over the first path's time, draw by draw: what both share cancels. Null for the first path or where it lacks the quantity.
+    /// Time over the first path's time, draw by draw: what both share cancels. Null for the first
+    /// path or where it lacks the quantity.
     pub time_over_first: Option<Range>,
     /// Contrast over the first path's, draw by draw. Null where either has none.
     pub contrast_over_first: Option<Range>,
 }
 
 /// Ranges of every quantity of every path.
-pub fn ranges(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<BTreeMap<Quantity, QuantityRange>> {
+pub fn ranges(
+    s: &Scenario,
+    paths: &[LightPath],
+    draws: &Draws,
+) -> Vec<BTreeMap<Quantity, QuantityRange>> {
     let shares: Vec<Vec<f64>> = paths.iter().map(LightPath::shares).collect();
     // What one state of sky, target and filter centres gives on a path.
     type Asked<'f> = &'f dyn Fn(&LightPath, &Scales, &[f64]) -> Option<f64>;
-    let every =
-        |i: usize, f: Asked| -> Vec<Option<f64>> { draws.of(i).iter().map(|(scales, centres)| f(&paths[i], scales, centres)).collect() };
+    let every = |i: usize, f: Asked| -> Vec<Option<f64>> {
+        draws.of(i).iter().map(|(scales, centres)| f(&paths[i], scales, centres)).collect()
+    };
     let over = |own: &[Option<f64>], first: Option<&Vec<Option<f64>>>| {
         let both = own.iter().zip(first?).filter_map(|(a, b)| Some(((*a)?, (*b)?)));
         Range::of(both.filter(|(_, b)| *b > 0.0).map(|(a, b)| a / b).collect())
@@ -43,11 +50,19 @@ pub fn ranges(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<BTreeMap<
     (0..paths.len())
         .map(|i| {
             let of = |q: Quantity| {
-                let snr = every(i, &|p, scales, centres| Some(p.snr(q, s.total_s, &shares[i], scales, centres)));
-                let times = every(i, &|p, scales, centres| p.time_s(q, s.goal_snr, &shares[i], scales, centres));
+                let snr = every(i, &|p, scales, centres| {
+                    Some(p.snr(q, s.total_s, &shares[i], scales, centres))
+                });
+                let times = every(i, &|p, scales, centres| {
+                    p.time_s(q, s.goal_snr, &shares[i], scales, centres)
+                });
                 let contrasts = every(i, &|p, scales, centres| p.contrast(q, scales, centres));
                 let reached = times.iter().flatten().count() * 10 >= times.len() * 9;
-                let time_to_goal_s = if reached { Range::of(times.iter().map(|t| t.unwrap_or(f64::INFINITY)).collect()) } else { None };
+                let time_to_goal_s = if reached {
+                    Range::of(times.iter().map(|t| t.unwrap_or(f64::INFINITY)).collect())
+                } else {
+                    None
+                };
                 let against = first.get(&q);
                 let range = QuantityRange {
                     snr: Range::of(snr.iter().flatten().copied().collect())?,
@@ -59,7 +74,8 @@ pub fn ranges(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<BTreeMap<
                 };
                 Some((q, range, [snr, times, contrasts]))
             };
-            let found: Vec<_> = Quantity::ALL.into_iter().filter(|q| paths[i].records(*q)).filter_map(of).collect();
+            let found: Vec<_> =
+                s.target.judged().filter(|q| paths[i].records(*q)).filter_map(of).collect();
             let mut out = BTreeMap::new();
             for (q, range, draws) in found {
                 out.insert(q, range);
@@ -72,18 +88,26 @@ pub fn ranges(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<BTreeMap<
         .collect()
 }
 
-/// The faintest star of each exposure, V mag, in its channel that reaches deepest; `None` where nothing was exposed.
-pub fn star_limits(s: &Scenario, path: &LightPath, draws: crate::decide::uncertainty::draws::PathDraws) -> Vec<Option<Range>> {
+/// The faintest star of each exposure, V mag, in its channel that reaches deepest; `None` where
+/// nothing was exposed.
+pub fn star_limits(
+    s: &Scenario,
+    path: &LightPath,
+    draws: crate::decide::uncertainty::draws::PathDraws,
+) -> Vec<Option<Range>> {
     let limit = |at: usize, scales: &Scales, centres: &[f64]| {
         let e = &path.exposures[at];
-        let subs = crate::signal::stack::subs_in(s.total_s * e.share, e.sub_s, path.instrument.between_s);
+        let subs =
+            crate::signal::stack::subs_in(s.total_s * e.share, e.sub_s, path.instrument.between_s);
         let star = |c: &ChannelModel| {
             let rates = c.rates(scales, centres.get(at).copied().unwrap_or(0.0));
-            path.instrument.star_terms(&rates, c.pixel_share, e.sub_s, subs).limit_v_mag()
+            e.instrument.star_terms(&rates, c.pixel_share, e.sub_s, subs).limit_v_mag()
         };
         let each = e.channels.iter().map(star);
         each.flatten().max_by(f64::total_cmp)
     };
-    let of = |at: usize| Range::of(draws.iter().filter_map(|(scales, centres)| limit(at, scales, centres)).collect());
+    let of = |at: usize| {
+        Range::of(draws.iter().filter_map(|(scales, centres)| limit(at, scales, centres)).collect())
+    };
     (0..path.exposures.len()).map(of).collect()
 }

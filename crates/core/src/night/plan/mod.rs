@@ -3,6 +3,7 @@
 pub(crate) mod nights;
 pub(crate) mod planner;
 pub(crate) mod schedule;
+pub(crate) mod search;
 pub(crate) mod slots;
 pub(crate) mod spec;
 

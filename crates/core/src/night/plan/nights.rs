@@ -8,7 +8,14 @@ use crate::night::rate::NightRig;
 use crate::night::view::NightView;
 
 /// Plans a night.
-pub fn plan_night(rig: &NightRig, names: &[String], goal_snr: f64, view: &NightView, spec: &PlanSpec, local: &LocalClock) -> Plan {
+pub fn plan_night(
+    rig: &NightRig,
+    names: &[String],
+    goal_snr: f64,
+    view: &NightView,
+    spec: &PlanSpec,
+    local: &LocalClock,
+) -> Plan {
     let n = rig.len();
     let from_s = view.samples.first().map_or(0.0, |s| s.at_s);
     let o = &spec.overheads;
@@ -20,31 +27,43 @@ pub fn plan_night(rig: &NightRig, names: &[String], goal_snr: f64, view: &NightV
     let rates: Vec<Vec<f64>> = (0..n)
         .map(|x| {
             let per_h = |i: usize| view.samples[i].information_per_h[x];
-            // A slot counts where all of it can be used; its light is that of its minutes, by the trapezoidal rule.
+            // A slot counts where all of it can be used; its light is that of its minutes, by the
+            // trapezoidal rule.
             let slot = |s: usize| {
                 let (from, to) = (s * PER_SLOT, (s + 1) * PER_SLOT);
-                let mean = (from..to).map(|i| (per_h(i) + per_h(i + 1)) / 2.0).sum::<f64>() / PER_SLOT as f64;
+                let mean = (from..to).map(|i| (per_h(i) + per_h(i + 1)) / 2.0).sum::<f64>()
+                    / PER_SLOT as f64;
                 if slot_usable(view, s) { mean / 3600.0 * SLOT_S * slowed(x) * focus } else { 0.0 }
             };
             (0..slots_of(view)).map(slot).collect()
         })
         .collect();
     let goal2 = (0..n)
-        .map(|x| if rig.purpose(x).is_some() { spec.goal_snr.get(x).copied().unwrap_or(goal_snr).powi(2) } else { f64::INFINITY })
+        .map(|x| {
+            if rig.purpose(x).is_some() {
+                spec.goal_snr.get(x).copied().unwrap_or(goal_snr).powi(2)
+            } else {
+                f64::INFINITY
+            }
+        })
         .collect();
     let done2 = (0..n).map(|x| spec.done_snr2.get(x).copied().unwrap_or(0.0)).collect();
-    let planner = Planner { rig, names, spec, view, clock: local, from_s, rates, goal2, done2, between_s };
+    let planner =
+        Planner { rig, names, spec, view, clock: local, from_s, rates, goal2, done2, between_s };
     let (locked, mut notes) = planner.locked();
     let runs = match &spec.goal {
         // A list is the user's own: its blocks are as long as they say.
-        PlanGoal::Fixed { blocks } => planner.tidied(planner.in_order(blocks, &locked, &mut notes), 0),
+        PlanGoal::Fixed { blocks } => {
+            planner.tidied(planner.in_order(blocks, &locked, &mut notes), 0)
+        }
         _ => planner.tidied(planner.balance(&locked), planner.least_slots()),
     };
     planner.written(&runs, notes)
 }
 
-/// Plans a second target for when the first has sunk. Moving to it and recentring take as long as a meridian flip; the night is set
-/// up once, before the first block, and its flats are taken once, after the last.
+/// Plans a second target for when the first has sunk. Moving to it and recentring take as long as a
+/// meridian flip; the night is set up once, before the first block, and its flats are taken once,
+/// after the last.
 pub fn plan_second(
     first: &mut Plan,
     rig: &NightRig,

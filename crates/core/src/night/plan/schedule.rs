@@ -48,6 +48,8 @@ pub struct PlanTotal {
     pub filter: String,
     /// What it is for.
     pub quantity: Option<Quantity>,
+    /// Its name on this target.
+    pub quantity_name: Option<String>,
     /// Subs.
     #[schema(minimum = 0)]
     pub subs: u32,
@@ -69,11 +71,13 @@ pub struct Plan {
     pub blocks: Vec<Block>,
     /// What each exposure gets.
     pub totals: Vec<PlanTotal>,
-    /// When to be ready to set up, seconds since 1970 UTC; null for an empty plan, or where another target came before.
+    /// When to be ready to set up, seconds since 1970 UTC; null for an empty plan, or where another
+    /// target came before.
     pub setup_from_s: Option<f64>,
     /// When the last sub ends.
     pub last_sub_s: Option<f64>,
-    /// When flats are done and the night is over; null for an empty plan, or where another target follows.
+    /// When flats are done and the night is over; null for an empty plan, or where another target
+    /// follows.
     pub finished_s: Option<f64>,
     /// How long a meridian flip with recentring takes, s.
     pub flip_lasts_s: f64,
@@ -93,8 +97,16 @@ impl Planner<'_> {
         let o = &self.spec.overheads;
         let n = self.rig.len();
         let dark_s = self.view.events.dark_h * 3600.0;
-        let every_k = o.refocus_every_k.filter(|_| o.temperature_drop_k > 0.0).map(|k| dark_s * k / o.temperature_drop_k);
-        let every_s = o.refocus_every_min.map(|m| m * 60.0).into_iter().chain(every_k).fold(f64::INFINITY, f64::min);
+        let every_k = o
+            .refocus_every_k
+            .filter(|_| o.temperature_drop_k > 0.0)
+            .map(|k| dark_s * k / o.temperature_drop_k);
+        let every_s = o
+            .refocus_every_min
+            .map(|m| m * 60.0)
+            .into_iter()
+            .chain(every_k)
+            .fold(f64::INFINITY, f64::min);
         let mut blocks = Vec::new();
         let mut previous: Option<usize> = None;
         // The last focus of the night, whichever block it fell into.
@@ -119,7 +131,8 @@ impl Planner<'_> {
             let subs = ((length - spent) / (sub + self.between_s[r.exposure])).floor().max(0.0);
             if subs < 1.0 {
                 notes.push(format!(
-                    "{} min of {} from {} hold no sub of {} s beside their overheads: they are left out.",
+                    "{} min of {} from {} hold no sub of {} s beside their overheads: they are \
+                        left out.",
                     length / 60.0,
                     self.names[r.exposure],
                     self.clock.hm(from_s),
@@ -156,6 +169,7 @@ impl Planner<'_> {
                     exposure: x,
                     filter: self.names[x].clone(),
                     quantity: self.rig.purpose(x),
+                    quantity_name: self.rig.purpose(x).map(|q| self.rig.name_of(q).to_owned()),
                     subs,
                     exposed_s: f64::from(subs) * self.rig.sub_s(x),
                     snr: snr2.sqrt(),
@@ -179,10 +193,13 @@ impl Planner<'_> {
         }
     }
 
-    /// What a run gives to each line of its filter, from what it gives to the one that it is for: in the proportion of the minutes.
+    /// What a run gives to each line of its filter, from what it gives to the one that it is for:
+    /// in the proportion of the minutes.
     fn lines(&self, r: &Run, snr2: f64) -> BTreeMap<Quantity, f64> {
         let minutes = &self.view.samples[r.from * PER_SLOT..=r.to * PER_SLOT];
-        let sum = |k: usize| minutes.iter().filter_map(|s| s.lines_per_h.get(r.exposure)?.get(k)).sum::<f64>();
+        let sum = |k: usize| {
+            minutes.iter().filter_map(|s| s.lines_per_h.get(r.exposure)?.get(k)).sum::<f64>()
+        };
         let own = sum(0);
         let each = self.rig.lines(r.exposure).iter().enumerate();
         each.map(|(k, q)| {
@@ -203,15 +220,31 @@ impl Planner<'_> {
     fn remarks(&self, blocks: &[Block], totals: &[PlanTotal], notes: &mut Vec<String>) {
         let ev = &self.view.events;
         if ev.dark_h <= 0.0 {
-            notes.push("It does not get dark enough tonight: allow a brighter twilight, or wait for longer nights.".into());
+            notes.push(
+                "It does not get dark enough tonight: allow a brighter twilight, or wait \
+                for longer nights."
+                    .into(),
+            );
         } else if ev.usable_h <= 0.0 {
-            notes.push("The target does not rise above its limit while it is dark: lower the limit, or choose another night.".into());
+            notes.push(
+                "The target does not rise above its limit while it is dark: lower the \
+                limit, or choose another night."
+                    .into(),
+            );
         }
         if blocks.is_empty() {
-            let most_min = self.gaps(&[]).iter().map(|g| (g.1 - g.0) as f64 * SLOT_S / 60.0).fold(0.0, f64::max);
-            if ev.usable_h > 0.0 && most_min < self.spec.overheads.least_block_min && !matches!(self.spec.goal, PlanGoal::Fixed { .. }) {
+            let most_min = self
+                .gaps(&[])
+                .iter()
+                .map(|g| (g.1 - g.0) as f64 * SLOT_S / 60.0)
+                .fold(0.0, f64::max);
+            if ev.usable_h > 0.0
+                && most_min < self.spec.overheads.least_block_min
+                && !matches!(self.spec.goal, PlanGoal::Fixed { .. })
+            {
                 notes.push(format!(
-                    "At most {most_min:.0} min stay free at a stretch, less than the shortest block of {:.0}: allow a shorter one.",
+                    "At most {most_min:.0} min stay free at a stretch, less than the shortest \
+                        block of {:.0}: allow a shorter one.",
                     self.spec.overheads.least_block_min
                 ));
             }
@@ -221,16 +254,19 @@ impl Planner<'_> {
         for t in totals.iter().filter(|t| t.quantity.is_some()) {
             if t.subs == 0 && matches!(self.spec.goal, PlanGoal::Balanced) && t.progress < 1.0 {
                 notes.push(format!(
-                    "{} gets no block: the night has no {:.0} minutes to spare for it. A shorter least block would let it in.",
+                    "{} gets no block: the night has no {:.0} minutes to spare for it. A shorter \
+                        least block would let it in.",
                     t.filter, self.spec.overheads.least_block_min
                 ));
             } else if t.progress < 1.0 && t.subs > 0 {
                 let tonight = t.progress * self.goal2[t.exposure] - self.done2[t.exposure];
-                let nights = ((1.0 - t.progress) * self.goal2[t.exposure] / tonight.max(1e-12)).ceil();
+                let nights =
+                    ((1.0 - t.progress) * self.goal2[t.exposure] / tonight.max(1e-12)).ceil();
                 if nights < 1000.0 {
                     let s = if nights > 1.0 { "s" } else { "" };
                     notes.push(format!(
-                        "{} is at {:.0} % of its goal after tonight: {nights:.0} more night{s} like this ({hours:.1} h) would do.",
+                        "{} is at {:.0} % of its goal after tonight: {nights:.0} more night{s} \
+                            like this ({hours:.1} h) would do.",
                         t.filter,
                         t.progress * 100.0
                     ));
@@ -248,7 +284,9 @@ impl Planner<'_> {
         // Where the user chose, the user is the reason.
         match &self.spec.goal {
             PlanGoal::Fixed { .. } => return "In the order of your list.".into(),
-            PlanGoal::Most { .. } => return format!("As much {label} as the night holds, as you asked."),
+            PlanGoal::Most { .. } => {
+                return format!("As much {label} as the night holds, as you asked.");
+            }
             PlanGoal::Balanced => {}
         }
         let ev = &self.view.events;
@@ -258,9 +296,13 @@ impl Planner<'_> {
         let down_all = up == 0;
         let night_has_moon = self.view.samples.iter().any(|s| s.usable && s.moon_deg > 0.0);
         if down_all && night_has_moon {
-            let in_the_dark = |t: &f64| ev.dusk_s.is_none_or(|d| *t > d) && ev.dawn_s.is_none_or(|d| *t < d);
+            let in_the_dark =
+                |t: &f64| ev.dusk_s.is_none_or(|d| *t > d) && ev.dawn_s.is_none_or(|d| *t < d);
             if let Some(rise) = ev.moonrise_s.filter(|t| *t >= to - SLOT_S).filter(in_the_dark) {
-                return format!("{label} while the moon is down, before it rises at {}.", self.clock.hm(rise));
+                return format!(
+                    "{label} while the moon is down, before it rises at {}.",
+                    self.clock.hm(rise)
+                );
             }
             if let Some(set) = ev.moonset_s.filter(|t| *t <= from + SLOT_S).filter(in_the_dark) {
                 return format!("{label} after the moon set at {}.", self.clock.hm(set));
@@ -283,26 +325,41 @@ impl Planner<'_> {
                 mean(true) / mean(false).max(1e-300)
             };
             let hurt_most = (0..self.rig.len()).all(|x| left(x) >= left(r.exposure));
-            if samples.first().is_some_and(|s| s.moon_deg <= 0.0) && self.rig.len() > 1 && hurt_most {
-                return format!("{label} first: the moon rises at {} and costs it most.", self.clock.hm(rise));
+            if samples.first().is_some_and(|s| s.moon_deg <= 0.0) && self.rig.len() > 1 && hurt_most
+            {
+                return format!(
+                    "{label} first: the moon rises at {} and costs it most.",
+                    self.clock.hm(rise)
+                );
             }
         }
         // How much of its own best rate it has here, against the others.
         let share = |x: usize| {
             let own = &self.rates[x];
             let best = own.iter().copied().fold(0.0, f64::max);
-            if best > 0.0 { own[r.from..r.to].iter().sum::<f64>() / (r.to - r.from) as f64 / best } else { 0.0 }
+            if best > 0.0 {
+                own[r.from..r.to].iter().sum::<f64>() / (r.to - r.from) as f64 / best
+            } else {
+                0.0
+            }
         };
         let mine = share(r.exposure);
-        let least_hurt = (0..self.rig.len()).filter(|x| *x != r.exposure).all(|x| share(x) <= mine + 1e-9);
+        let least_hurt =
+            (0..self.rig.len()).filter(|x| *x != r.exposure).all(|x| share(x) <= mine + 1e-9);
         if up * 2 > samples.len() && least_hurt && self.rig.len() > 1 {
             return format!("{label} under the moon, which costs it least.");
         }
         if let Some(t) = ev.transit_s.filter(|t| (from..to).contains(t)) {
-            return format!("{label} around the meridian at {}, where the target is highest.", self.clock.hm(t));
+            return format!(
+                "{label} around the meridian at {}, where the target is highest.",
+                self.clock.hm(t)
+            );
         }
         if let Some(t) = ev.target_down_s.filter(|t| (*t - to).abs() < 2.0 * SLOT_S) {
-            return format!("{label} until the target sinks below its limit at {}.", self.clock.hm(t));
+            return format!(
+                "{label} until the target sinks below its limit at {}.",
+                self.clock.hm(t)
+            );
         }
         if let Some(t) = ev.dawn_s.filter(|t| (*t - to).abs() < 2.0 * SLOT_S) {
             return format!("{label} until dawn at {}.", self.clock.hm(t));

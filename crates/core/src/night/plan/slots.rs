@@ -15,7 +15,13 @@ pub struct LocalClock(pub Vec<(f64, f64)>);
 impl LocalClock {
     /// "23:40" of a moment.
     pub fn hm(&self, unix_s: f64) -> String {
-        let offset = self.0.iter().rev().find(|(from, _)| *from <= unix_s).or(self.0.first()).map_or(0.0, |o| o.1);
+        let offset = self
+            .0
+            .iter()
+            .rev()
+            .find(|(from, _)| *from <= unix_s)
+            .or(self.0.first())
+            .map_or(0.0, |o| o.1);
         let minutes = ((unix_s + offset) / 60.0).round() as i64;
         format!("{:02}:{:02}", minutes.div_euclid(60).rem_euclid(24), minutes.rem_euclid(60))
     }

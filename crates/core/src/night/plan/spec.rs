@@ -1,4 +1,5 @@
-//! What a plan is asked: the goal, what was done before, what a night costs besides light, and blocks that stay.
+//! What a plan is asked: the goal, what was done before, what a night costs besides light, and
+//! blocks that stay.
 
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -118,7 +119,13 @@ pub struct PlanSpec {
 
 impl Default for PlanSpec {
     fn default() -> Self {
-        Self { goal: PlanGoal::Balanced, goal_snr: Vec::new(), done_snr2: Vec::new(), overheads: Overheads::default(), locked: Vec::new() }
+        Self {
+            goal: PlanGoal::Balanced,
+            goal_snr: Vec::new(),
+            done_snr2: Vec::new(),
+            overheads: Overheads::default(),
+            locked: Vec::new(),
+        }
     }
 }
 
@@ -136,8 +143,13 @@ impl PlanSpec {
 
     /// The ranges of the numbers of every plan.
     pub fn ranges() -> Vec<FieldRange> {
-        let overheads = Overheads { refocus_every_min: Some(60.0), refocus_every_k: Some(1.0), ..Overheads::default() };
-        Checker::ranges_of(|c| Self { overheads, ..Self::default() }.checked_by(c, 1))
+        let overheads = Overheads {
+            refocus_every_min: Some(60.0),
+            refocus_every_k: Some(1.0),
+            ..Overheads::default()
+        };
+        let goal = PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 60.0 }] };
+        Checker::ranges_of(|c| Self { overheads, goal, ..Self::default() }.checked_by(c, 1))
     }
 
     fn checked_by(&self, c: &mut Checker, exposures: usize) {
@@ -161,12 +173,30 @@ impl PlanSpec {
         let most = exposures.saturating_sub(1) as f64;
         for (i, l) in self.locked.iter().enumerate() {
             c.within(format_args!("plan.locked[{i}].exposure"), l.exposure as f64, 0.0, most, "");
-            c.within(format_args!("plan.locked[{i}].to_s"), l.to_s - l.from_s, 60.0, 86_400.0, "s after its start");
+            c.within(
+                format_args!("plan.locked[{i}].to_s"),
+                l.to_s - l.from_s,
+                60.0,
+                86_400.0,
+                "s after its start",
+            );
         }
         if let PlanGoal::Fixed { blocks } = &self.goal {
             for (i, b) in blocks.iter().enumerate() {
-                c.within(format_args!("plan.goal.blocks[{i}].exposure"), b.exposure as f64, 0.0, most, "");
-                c.within(format_args!("plan.goal.blocks[{i}].minutes"), b.minutes, 1.0, 1440.0, "min");
+                c.within(
+                    format_args!("plan.goal.blocks[{i}].exposure"),
+                    b.exposure as f64,
+                    0.0,
+                    most,
+                    "",
+                );
+                c.within(
+                    format_args!("plan.goal.blocks[{i}].minutes"),
+                    b.minutes,
+                    1.0,
+                    1440.0,
+                    "min",
+                );
             }
         }
     }
@@ -200,10 +230,13 @@ mod tests {
             ("least_block_min", |o, v| o.least_block_min = v, 5.0, 600.0),
         ];
         for (name, set, lo, hi) in cases {
-            for (value, good) in [(lo, true), (hi, true), (lo - 0.01, false), (hi + 0.01, false), (f64::NAN, false)] {
+            for (value, good) in
+                [(lo, true), (hi, true), (lo - 0.01, false), (hi + 0.01, false), (f64::NAN, false)]
+            {
                 let mut spec = PlanSpec::default();
                 set(&mut spec.overheads, value);
-                let expected = if good { Vec::new() } else { vec![format!("plan.overheads.{name}")] };
+                let expected =
+                    if good { Vec::new() } else { vec![format!("plan.overheads.{name}")] };
                 assert_eq!(wrong(&spec), expected, "{value}");
             }
         }
@@ -219,7 +252,10 @@ mod tests {
             goal: PlanGoal::Fixed { blocks: vec![block(1, 30.0), block(2, 30.0), block(0, 0.5)] },
             goal_snr: vec![20.0, 0.0],
             done_snr2: vec![-1.0, 4.0, f64::NAN],
-            locked: vec![LockedBlock { exposure: 5, from_s: 0.0, to_s: 3600.0 }, LockedBlock { exposure: 0, from_s: 100.0, to_s: 100.0 }],
+            locked: vec![
+                LockedBlock { exposure: 5, from_s: 0.0, to_s: 3600.0 },
+                LockedBlock { exposure: 0, from_s: 100.0, to_s: 100.0 },
+            ],
             ..PlanSpec::default()
         };
         let expected = [
@@ -236,7 +272,10 @@ mod tests {
 
     #[test]
     fn what_is_said_of_a_field_says_what_is_accepted() {
-        let spec = PlanSpec { overheads: Overheads { dither_every: 0, ..Overheads::default() }, ..PlanSpec::default() };
+        let spec = PlanSpec {
+            overheads: Overheads { dither_every: 0, ..Overheads::default() },
+            ..PlanSpec::default()
+        };
         let errors = spec.check(1).expect_err("refused");
         assert_eq!(errors[0].message, "0 is not accepted; give 1 to 100 subs");
     }

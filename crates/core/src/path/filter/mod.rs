@@ -1,5 +1,5 @@
-//! Filters in the cone of a telescope: at which angle light falls in, where the band then lies, and what
-//! passes of a line or of a continuum.
+//! Filters in the cone of a telescope: at which angle light falls in, where the band then lies, and
+//! what passes of a line or of a continuum.
 
 pub(crate) mod cone;
 pub(crate) mod report;

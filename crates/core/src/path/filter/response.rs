@@ -1,5 +1,5 @@
-//! A filter's response: a passband's transmission in parallel light, and a whole filter in a cone reduced to the weights that the
-//! sums over lines and continua need.
+//! A filter's response: a passband's transmission in parallel light, and a whole filter in a cone
+//! reduced to the weights that the sums over lines and continua need.
 
 use crate::light::lines::LINES;
 use crate::path::filter::weights::FilterInCone;
@@ -8,10 +8,12 @@ use crate::path::sky::parts::SkyParts;
 use crate::scenario::exposure::{Filter, Passband};
 use crate::scenario::rig::Contender;
 
-/// A filter wider than this (by the integral of its transmission) shows stars, dust and galaxies in their own light, nm.
+/// A filter wider than this (by the integral of its transmission) shows stars, dust and galaxies in
+/// their own light, nm.
 pub const BROAD_NM: f64 = 40.0;
 
-/// A line counts as passed, and as recorded, where the filter lets at least this share of it through.
+/// A line counts as passed, and as recorded, where the filter lets at least this share of it
+/// through.
 pub const RECORDED_FROM: f64 = 0.01;
 
 /// A filter in a telescope's cone, reduced to what the sums need.
@@ -30,7 +32,9 @@ impl FilterResponse {
         Self {
             weights: filter.weights(),
             at_lines: LINES.map(|l| filter.at(l.wavelength_nm)),
-            at_sky_lines: sky.each().map(|s| s.lines.iter().map(|l| filter.at(l.wavelength_nm)).collect()),
+            at_sky_lines: sky
+                .each()
+                .map(|s| s.lines.iter().map(|l| filter.at(l.wavelength_nm)).collect()),
         }
     }
 
@@ -52,13 +56,21 @@ impl<'a> FilterCache<'a> {
     }
 
     /// The filter in this contender's cone.
-    pub fn get(&mut self, filter: Option<&'a Filter>, contender: &'a Contender, sky: &SkyParts) -> &FilterResponse {
+    pub fn get(
+        &mut self,
+        filter: Option<&'a Filter>,
+        contender: &'a Contender,
+        sky: &SkyParts,
+    ) -> &FilterResponse {
         let cone = [contender.optics.focal_ratio(), contender.optics.obstruction_ratio()];
-        let same = |(f, c, _): &(Option<&Filter>, [f64; 2], FilterResponse)| *f == filter && (*c == cone || filter.is_none());
+        let same = |(f, c, _): &(Option<&Filter>, [f64; 2], FilterResponse)| {
+            *f == filter && (*c == cone || filter.is_none())
+        };
         let at = match self.seen.iter().position(same) {
             Some(at) => at,
             None => {
-                let response = FilterResponse::new(&FilterInCone::new(filter, &contender.optics, 0.0), sky);
+                let response =
+                    FilterResponse::new(&FilterInCone::new(filter, &contender.optics, 0.0), sky);
                 self.seen.push((filter, cone, response));
                 self.seen.len() - 1
             }
@@ -79,7 +91,8 @@ impl Passband {
     /// Flat top: peak 2^-(|2 (lambda - c) / FWHM|^(2 m)); m = 1 is a Gaussian.
     pub fn transmission(&self, wavelength_nm: f64, shift_nm: f64) -> f64 {
         let x2 = (2.0 * (wavelength_nm - self.centre_nm - shift_nm) / self.fwhm_nm).powi(2);
-        // The usual order is multiplied out: most of the time of an evaluation would go into this power.
+        // The usual order is multiplied out: most of the time of an evaluation would go into this
+        // power.
         let octaves = if self.order == 3.0 { x2 * x2 * x2 } else { x2.powf(self.order) };
         // Below 2^-64 nothing is left to add up.
         if octaves < 64.0 { self.peak * (-octaves).exp2() } else { 0.0 }

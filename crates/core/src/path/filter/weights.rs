@@ -30,11 +30,19 @@ impl<'a> FilterInCone<'a> {
     /// The filter in this telescope's cone, its centre off by `offset_nm` from nominal.
     pub fn new(filter: Option<&'a Filter>, optics: &Optics, offset_nm: f64) -> Self {
         let Some(f) = filter else {
-            return Self { shape: Shape::Open, cone: Cone::new(100.0, 0.0, 1.9, 100.0), floor: 0.0, offset_nm: 0.0 };
+            return Self {
+                shape: Shape::Open,
+                cone: Cone::new(100.0, 0.0, 1.9, 100.0),
+                floor: 0.0,
+                offset_nm: 0.0,
+            };
         };
         let (shape, feature_nm) = match (&f.bands, &f.curve) {
             (Some(bands), _) => {
-                let finest = bands.iter().map(|b| b.fwhm_nm * (3.0 / b.order).min(1.0)).fold(f64::INFINITY, f64::min);
+                let finest = bands
+                    .iter()
+                    .map(|b| b.fwhm_nm * (3.0 / b.order).min(1.0))
+                    .fold(f64::INFINITY, f64::min);
                 (Shape::Bands(bands), finest)
             }
             (None, Some(curve)) => (Shape::Curve(curve), CURVE_FEATURE_NM),
@@ -44,13 +52,26 @@ impl<'a> FilterInCone<'a> {
         Self { shape, cone, floor: 10f64.powf(-f.off_band_od), offset_nm }
     }
 
+    /// The filter where the chief ray meets it at an angle of tangent `tilt`, away from the middle
+    /// of the field.
+    #[must_use]
+    pub fn leaning(mut self, optics: &Optics, n_eff: f64, tilt: f64) -> Self {
+        self.cone = self.cone.leaning(optics.focal_ratio(), n_eff, tilt);
+        self
+    }
+
     /// Transmission at one wavelength, averaged over the cone, 0-1. Never below 10^-OD.
     pub fn at(&self, wavelength_nm: f64) -> f64 {
-        let averaged = |t: &dyn Fn(f64) -> f64| self.cone.rings().iter().map(|&(w, s)| w * t(s)).sum::<f64>();
+        let averaged =
+            |t: &dyn Fn(f64) -> f64| self.cone.rings().iter().map(|&(w, s)| w * t(s)).sum::<f64>();
         match self.shape {
             Shape::Open => 1.0,
-            Shape::Bands(bands) => averaged(&|s| self.bands_at(bands, wavelength_nm, s)).max(self.floor),
-            Shape::Curve(curve) => averaged(&|s| curve.at((wavelength_nm - self.offset_nm) / s)).max(self.floor),
+            Shape::Bands(bands) => {
+                averaged(&|s| self.bands_at(bands, wavelength_nm, s)).max(self.floor)
+            }
+            Shape::Curve(curve) => {
+                averaged(&|s| curve.at((wavelength_nm - self.offset_nm) / s)).max(self.floor)
+            }
         }
     }
 
@@ -64,12 +85,15 @@ impl<'a> FilterInCone<'a> {
     }
 
     fn bands_at(&self, bands: &[Passband], wavelength_nm: f64, factor: f64) -> f64 {
-        let one = |b: &Passband| b.transmission(wavelength_nm, (b.centre_nm + self.offset_nm) * factor - b.centre_nm);
+        let one = |b: &Passband| {
+            b.transmission(wavelength_nm, (b.centre_nm + self.offset_nm) * factor - b.centre_nm)
+        };
         bands.iter().map(one).fold(0.0, f64::max)
     }
 
-    /// One weight a grid node, nm: the integral of a continuum that is linear between the nodes, times this
-    /// filter, is the sum of weight times value. The weights sum to the equivalent width.
+    /// One weight a grid node, nm: the integral of a continuum that is linear between the nodes,
+    /// times this filter, is the sum of weight times value. The weights sum to the equivalent
+    /// width.
     pub fn weights(&self) -> Vec<f64> {
         match self.shape {
             Shape::Open => floor_weights(1.0),
@@ -84,8 +108,10 @@ impl<'a> FilterInCone<'a> {
         let mut finest: f64 = STEP_NM;
         for b in bands {
             let (reach, centre) = (b.reach_nm(self.floor), b.centre_nm + self.offset_nm);
-            let from = (centre * self.cone.least_factor() - reach - GRID_FIRST_NM).floor().max(0.0) as usize;
-            let to = (centre + reach - GRID_FIRST_NM).ceil().clamp(0.0, (GRID_LEN - 1) as f64) as usize;
+            let from = (centre * self.cone.least_factor() - reach - GRID_FIRST_NM).floor().max(0.0)
+                as usize;
+            let to =
+                (centre + reach - GRID_FIRST_NM).ceil().clamp(0.0, (GRID_LEN - 1) as f64) as usize;
             active.iter_mut().take(to).skip(from).for_each(|a| *a = true);
             finest = finest.min(b.fwhm_nm / 20.0);
         }
@@ -109,8 +135,9 @@ impl<'a> FilterInCone<'a> {
         weights
     }
 
-    /// Exact for a curve that is linear between its points: between two neighbouring breaks (a grid node
-    /// or a point of the shifted curve) the product of two linear functions is integrated by Simpson's rule.
+    /// Exact for a curve that is linear between its points: between two neighbouring breaks (a grid
+    /// node or a point of the shifted curve) the product of two linear functions is integrated by
+    /// Simpson's rule.
     fn curve_weights(&self, curve: &Curve) -> Vec<f64> {
         let mut weights = floor_weights(self.floor);
         for &(ring, factor) in self.cone.rings() {
@@ -162,11 +189,17 @@ mod tests {
             reducer: 1.0,
             throughput: 1.0,
             longest_sub_s: None,
+            exit_pupil_mm: None,
         }
     }
 
     fn bands(list: &[(f64, f64)], order: f64) -> Filter {
-        Filter::of_bands("", list.iter().map(|&(centre_nm, fwhm_nm)| Passband { centre_nm, fwhm_nm, peak: 0.95, order }).collect())
+        Filter::of_bands(
+            "",
+            list.iter()
+                .map(|&(centre_nm, fwhm_nm)| Passband { centre_nm, fwhm_nm, peak: 0.95, order })
+                .collect(),
+        )
     }
 
     #[test]
@@ -189,8 +222,11 @@ mod tests {
     fn integrals_agree_with_a_hundredth_of_a_nanometre() {
         let slope = |nm: f64| 1.0 + 0.004 * (nm - 500.0) + 2e-5 * (nm - 600.0).powi(2);
         let on_grid: Vec<f64> = crate::light::spectrum::grid_nm().map(slope).collect();
-        let box_curve =
-            Filter { bands: None, curve: Some(Curve(vec![[499.13, 0.0], [499.14, 0.9], [502.31, 0.9], [502.32, 0.0]])), ..bands(&[], 3.0) };
+        let box_curve = Filter {
+            bands: None,
+            curve: Some(Curve(vec![[499.13, 0.0], [499.14, 0.9], [502.31, 0.9], [502.32, 0.0]])),
+            ..bands(&[], 3.0)
+        };
         let cases = [
             bands(&[(656.3, 3.0)], 3.0),
             bands(&[(500.7, 2.0)], 1.0),

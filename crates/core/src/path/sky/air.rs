@@ -9,14 +9,15 @@ const AEROSOL_SCALE_KM: f64 = 1.5;
 /// Aerosol optical depth in magnitudes at 1000 nm at sea level on a clear night (from memory).
 pub const AEROSOL_CLEAR_MAG: f64 = 0.05;
 
-/// Peak of the ozone absorption near 600 nm, magnitudes: 300 Dobson units (Bird & Riordan 1986, after Leckner 1978).
+/// Peak of the ozone absorption near 600 nm, magnitudes: 300 Dobson units (Bird & Riordan 1986,
+/// after Leckner 1978).
 const OZONE_PEAK_MAG: f64 = 0.04;
 
 /// Width (one sigma) of that absorption, nm.
 const OZONE_WIDTH_NM: f64 = 50.0;
 
 /// The wavelength at which a user's `k_v` is meant, nm.
-const V_NM: f64 = 550.0;
+pub const V_NM: f64 = 550.0;
 
 /// Airmass at an altitude above the horizon in degrees.
 ///
@@ -44,8 +45,8 @@ pub struct Air {
 }
 
 impl Air {
-    /// Air at `height_m` above the sea. A measured `k_v` (mag per airmass at 550 nm) scales the aerosol
-    /// term so that the extinction at 550 nm meets it, down to none.
+    /// Air at `height_m` above the sea. A measured `k_v` (mag per airmass at 550 nm) scales the
+    /// aerosol term so that the extinction at 550 nm meets it, down to none.
     pub fn new(height_m: f64, k_v: Option<f64>, airmass: f64) -> Self {
         let height_km = height_m / 1000.0;
         let clear = Self { height_km, aerosol_mag: AEROSOL_CLEAR_MAG, airmass };
@@ -79,12 +80,14 @@ impl Air {
     }
 
     fn aerosol(&self, wavelength_nm: f64) -> f64 {
-        self.aerosol_mag * (wavelength_nm / 1000.0).powf(-0.8) * (-self.height_km / AEROSOL_SCALE_KM).exp()
+        self.aerosol_mag
+            * (wavelength_nm / 1000.0).powf(-0.8)
+            * (-self.height_km / AEROSOL_SCALE_KM).exp()
     }
 }
 
-/// The Chappuis band of ozone as a Gaussian around 595 nm: within 0.006 mag of the coefficients of Bird & Riordan 1986,
-/// J. Climate Appl. Meteor. 25, 87, for 300 Dobson units.
+/// The Chappuis band of ozone as a Gaussian around 595 nm: within 0.006 mag of the coefficients of
+/// Bird & Riordan 1986, J. Climate Appl. Meteor. 25, 87, for 300 Dobson units.
 fn ozone(wavelength_nm: f64) -> f64 {
     OZONE_PEAK_MAG * (-((wavelength_nm - 595.0) / OZONE_WIDTH_NM).powi(2) / 2.0).exp()
 }
@@ -125,18 +128,34 @@ mod tests {
         assert!((sea.aerosol(1000.0) - 0.05).abs() < 1e-12);
         assert!((sea.aerosol(500.0) / sea.aerosol(1000.0) - 2f64.powf(0.8)).abs() < 1e-12);
         // Half an atmosphere of molecules is left at 7.996 km ln 2.
-        assert!((Air::new(7996.0 * 2f64.ln(), None, 1.0).rayleigh(500.0) / sea.rayleigh(500.0) - 0.5).abs() < 1e-12);
-        assert!((Air::new(1500.0 * 2f64.ln(), None, 1.0).aerosol(500.0) / sea.aerosol(500.0) - 0.5).abs() < 1e-12);
+        assert!(
+            (Air::new(7996.0 * 2f64.ln(), None, 1.0).rayleigh(500.0) / sea.rayleigh(500.0) - 0.5)
+                .abs()
+                < 1e-12
+        );
+        assert!(
+            (Air::new(1500.0 * 2f64.ln(), None, 1.0).aerosol(500.0) / sea.aerosol(500.0) - 0.5)
+                .abs()
+                < 1e-12
+        );
         // A magnitude and a quarter of extinction per airmass leaves 10^-0.5 of the light.
-        assert!((Air::new(0.0, Some(1.25), 1.0).transmission(550.0) - 10f64.powf(-0.5)).abs() < 1e-12);
-        assert!((Air::new(0.0, Some(0.625), 2.0).transmission(550.0) - 10f64.powf(-0.5)).abs() < 1e-12);
+        assert!(
+            (Air::new(0.0, Some(1.25), 1.0).transmission(550.0) - 10f64.powf(-0.5)).abs() < 1e-12
+        );
+        assert!(
+            (Air::new(0.0, Some(0.625), 2.0).transmission(550.0) - 10f64.powf(-0.5)).abs() < 1e-12
+        );
     }
 
     #[test]
     fn ozone_is_as_published() {
         for row in crate::common::reference("ozone.csv") {
             let (nm, published) = (crate::common::number(&row[0]), crate::common::number(&row[1]));
-            assert!((ozone(nm) - published).abs() < 0.006, "{nm} nm: {} against {published}", ozone(nm));
+            assert!(
+                (ozone(nm) - published).abs() < 0.006,
+                "{nm} nm: {} against {published}",
+                ozone(nm)
+            );
         }
     }
 }

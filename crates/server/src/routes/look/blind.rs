@@ -20,7 +20,11 @@ use crate::http::looks::{crops, packed, resized};
 use crate::{App, Problem};
 
 pub(super) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(blinds, begin)).routes(routes!(blind_frames)).routes(routes!(choose)).routes(routes!(reveal_blind))
+    OpenApiRouter::new()
+        .routes(routes!(blinds, begin))
+        .routes(routes!(blind_frames))
+        .routes(routes!(choose))
+        .routes(routes!(reveal_blind))
 }
 
 /// What a blind look hides until it is revealed.
@@ -46,17 +50,29 @@ struct Begun {
 const ROUNDS: usize = 2;
 
 /// Begins a blind look: the paths are shuffled anew in each of two rounds.
-#[utoipa::path(post, operation_id = "blind_begin", path = "/look/blind", request_body = LookQuestion,
+#[utoipa::path(post, operation_id = "blind_begin", path = "/look/blind",
+    request_body = LookQuestion,
     responses((status = 201, body = Begun), (status = 422, body = Problem)))]
-async fn begin(State(app): State<App>, Body(q): Body<LookQuestion>) -> Result<impl IntoResponse, Problem> {
+async fn begin(
+    State(app): State<App>,
+    Body(q): Body<LookQuestion>,
+) -> Result<impl IntoResponse, Problem> {
     let (scenario, view) = accepted(&app, q)?;
     let pictures = scenario.scenario().contenders.len();
     if pictures < 2 {
-        return Err(Problem::field("scenario.contenders", "a blind look needs at least two light paths"));
+        return Err(Problem::field(
+            "scenario.contenders",
+            "a blind look needs at least two light paths",
+        ));
     }
     // The chance is the server's, so that a page cannot foresee the order.
-    let chance = std::hash::BuildHasher::hash_one(&std::collections::hash_map::RandomState::new(), 0u8);
-    let hidden = Hidden { orders: orders(pictures, ROUNDS, chance), scenario: scenario.scenario().clone(), view };
+    let chance =
+        std::hash::BuildHasher::hash_one(&std::collections::hash_map::RandomState::new(), 0u8);
+    let hidden = Hidden {
+        orders: orders(pictures, ROUNDS, chance),
+        scenario: scenario.scenario().clone(),
+        view,
+    };
     let row = app.store.add_blind(&hidden.scenario.title, &json(&hidden)?).await?;
     Ok((StatusCode::CREATED, Json(Begun { id: row.id, pictures, rounds: ROUNDS })))
 }
@@ -70,14 +86,24 @@ async fn hidden(app: &App, id: &str) -> Result<(Hidden, Vec<Vec<usize>>, String)
 }
 
 /// The pictures of a round in their hidden order, all of one size.
-#[utoipa::path(get, operation_id = "blind_frames", path = "/look/blind/{id}/frames/{round}", params(("id" = String, Path), ("round" = usize, Path)),
-    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 404, body = Problem)))]
-async fn blind_frames(State(app): State<App>, Path((id, round)): Path<(String, usize)>) -> Result<Response, Problem> {
+#[utoipa::path(get, operation_id = "blind_frames", path = "/look/blind/{id}/frames/{round}",
+    params(("id" = String, Path), ("round" = usize, Path)),
+    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>),
+    (status = 404, body = Problem)))]
+async fn blind_frames(
+    State(app): State<App>,
+    Path((id, round)): Path<(String, usize)>,
+) -> Result<Response, Problem> {
     let (h, ..) = hidden(&app, &id).await?;
-    let order = h.orders.get(round).cloned().ok_or_else(|| Problem::not_found("There are two rounds, 0 and 1."))?;
+    let order = h
+        .orders
+        .get(round)
+        .cloned()
+        .ok_or_else(|| Problem::not_found("There are two rounds, 0 and 1."))?;
     // A new seed a round: the same noise would be recognised.
     let view = LookView { seed: h.view.seed.wrapping_add(round as u32 * 101), ..h.view };
-    let (scenario, view) = accepted(&app, LookQuestion { scenario: Some(h.scenario), look: None, view })?;
+    let (scenario, view) =
+        accepted(&app, LookQuestion { scenario: Some(h.scenario), look: None, view })?;
     let look = counted(&app, scenario, view).await?;
     let bytes = app.heavy(move |_, threads| {
         let all = crops(&look, &view, threads);
@@ -85,7 +111,9 @@ async fn blind_frames(State(app): State<App>, Path((id, round)): Path<(String, u
         packed(&order.iter().map(|&i| resized(&all[i], size)).collect::<Vec<_>>())
     });
     let mut response = octets(bytes.await?);
-    response.headers_mut().insert(header::CACHE_CONTROL, header::HeaderValue::from_static("no-store"));
+    response
+        .headers_mut()
+        .insert(header::CACHE_CONTROL, header::HeaderValue::from_static("no-store"));
     Ok(response)
 }
 
@@ -100,15 +128,23 @@ struct Chosen {
 }
 
 /// Keeps the ranking of a round.
-#[utoipa::path(post, operation_id = "blind_choose", path = "/look/blind/{id}/choice", params(("id" = String, Path)), request_body = Chosen,
+#[utoipa::path(post, operation_id = "blind_choose", path = "/look/blind/{id}/choice",
+    params(("id" = String, Path)), request_body = Chosen,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
-async fn choose(State(app): State<App>, Path(id): Path<String>, Body(chosen): Body<Chosen>) -> Result<StatusCode, Problem> {
+async fn choose(
+    State(app): State<App>,
+    Path(id): Path<String>,
+    Body(chosen): Body<Chosen>,
+) -> Result<StatusCode, Problem> {
     let (h, mut choices, was) = hidden(&app, &id).await?;
     let n = h.scenario.contenders.len();
     let mut sorted = chosen.order.clone();
     sorted.sort_unstable();
     if sorted != (0..n).collect::<Vec<_>>() {
-        return Err(Problem::field("order", format!("give each of the positions 0 to {} once, best first", n - 1)));
+        return Err(Problem::field(
+            "order",
+            format!("give each of the positions 0 to {} once, best first", n - 1),
+        ));
     }
     if chosen.round >= h.orders.len() || chosen.round > choices.len() {
         return Err(Problem::field("round", format!("round {} comes next", choices.len())));
@@ -142,7 +178,8 @@ fn revealed(row: salt_lamp_store::BlindRow) -> Result<BlindAnswer, Problem> {
     let result = row.result.as_deref().ok_or_else(|| damaged("it has no result".into()))?;
     let result = serde_json::from_str(result).map_err(|e| damaged(e.to_string()))?;
     let names = h.scenario.contenders.iter().map(|c| c.name.clone()).collect();
-    let revealed_at = row.revealed_at.clone().ok_or_else(|| damaged("it was never revealed".into()))?;
+    let revealed_at =
+        row.revealed_at.clone().ok_or_else(|| damaged("it was never revealed".into()))?;
     Ok(BlindAnswer { id: row.id, title: row.title, revealed_at, names, orders: h.orders, result })
 }
 
@@ -157,25 +194,40 @@ pub(crate) async fn damaged_blinds(app: &App) -> Result<Vec<DamagedRow>, Problem
 }
 
 /// Reveals which picture was which, and how often the eye agreed with the figures.
-#[utoipa::path(post, operation_id = "blind_reveal", path = "/look/blind/{id}/reveal", params(("id" = String, Path)),
-    responses((status = 200, body = BlindAnswer), (status = 404, body = Problem), (status = 422, body = Problem)))]
-async fn reveal_blind(State(app): State<App>, Path(id): Path<String>) -> Result<Json<BlindAnswer>, Problem> {
+#[utoipa::path(post, operation_id = "blind_reveal", path = "/look/blind/{id}/reveal",
+    params(("id" = String, Path)),
+    responses((status = 200, body = BlindAnswer), (status = 404, body = Problem),
+    (status = 422, body = Problem)))]
+async fn reveal_blind(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<Json<BlindAnswer>, Problem> {
     let (h, choices, _) = hidden(&app, &id).await?;
     if choices.len() < h.orders.len() {
-        return Err(Problem::field("round", format!("round {} is not judged yet", choices.len() + 1)));
+        return Err(Problem::field(
+            "round",
+            format!("round {} is not judged yet", choices.len() + 1),
+        ));
     }
-    let (scenario, view) = accepted(&app, LookQuestion { scenario: Some(h.scenario), look: None, view: h.view })?;
+    let (scenario, view) =
+        accepted(&app, LookQuestion { scenario: Some(h.scenario), look: None, view: h.view })?;
+    let target = scenario.scenario().target.clone();
     let answer = app.heavy(move |app, _| evaluate(&scenario, &app.tables)).await?;
     let made_of: Vec<Quantity> = view.palette.quantities(view.single);
-    let recorded: Vec<Quantity> = made_of.into_iter().filter(|q| answer.contenders.iter().any(|c| c.quantities.contains_key(q))).collect();
-    let snr: Vec<f64> = answer.contenders.iter().map(|c| figure(&c.quantities, &recorded)).collect();
-    let result = reveal(&h.orders, &choices, &snr, &figure_name(&recorded));
+    let recorded: Vec<Quantity> = made_of
+        .into_iter()
+        .filter(|q| answer.contenders.iter().any(|c| c.quantities.contains_key(q)))
+        .collect();
+    let snr: Vec<f64> =
+        answer.contenders.iter().map(|c| figure(&c.quantities, &recorded)).collect();
+    let result = reveal(&h.orders, &choices, &snr, &figure_name(&target, &recorded));
     let row = app.store.reveal_blind(&id, &json(&result)?).await?;
     revealed(row).map(Json)
 }
 
 /// Blind looks that were revealed, last first.
-#[utoipa::path(get, operation_id = "blind_list", path = "/look/blind", responses((status = 200, body = Vec<BlindAnswer>)))]
+#[utoipa::path(get, operation_id = "blind_list", path = "/look/blind",
+    responses((status = 200, body = Vec<BlindAnswer>)))]
 async fn blinds(State(app): State<App>) -> Result<Json<Vec<BlindAnswer>>, Problem> {
     // One that cannot be read is logged, and named among what is damaged.
     Ok(Json(app.store.blinds().await?.into_iter().filter_map(|row| revealed(row).ok()).collect()))

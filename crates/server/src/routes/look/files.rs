@@ -4,10 +4,10 @@ use axum::body::Body as Bytes;
 use axum::extract::State;
 use axum::response::Response;
 use salt_lamp_core::look::{LookView, whole_sub};
-use salt_lamp_core::night::Direction;
+use salt_lamp_core::scenario::Pointing;
 use salt_lamp_core::{Checked, Scenario};
 use salt_lamp_formats::picture::write_png;
-use salt_lamp_formats::simulated::{Centre, Simulated};
+use salt_lamp_formats::simulated::Simulated;
 use serde::Deserialize;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -16,6 +16,7 @@ use utoipa_axum::routes;
 use super::{LookQuestion, accepted, attachment, counted};
 use crate::http::cache::json;
 use crate::http::extract::Body;
+use crate::routes::stars::pointing;
 use crate::{App, Problem};
 
 /// Most pixels of a whole sub that is written: its bytes stand in memory until they are sent.
@@ -34,19 +35,6 @@ enum FitsKind {
     Crop,
     /// A whole simulated sub of the sensor, ADU.
     Sub,
-}
-
-/// Where the picture's middle lies on the sky.
-#[derive(Clone, Copy, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct PictureCentre {
-    /// Right ascension, degrees, ICRS.
-    ra_deg: f64,
-    /// Declination, degrees, ICRS.
-    dec_deg: f64,
-    /// Position angle of up, degrees from north through east.
-    #[serde(default)]
-    position_angle_deg: f64,
 }
 
 /// A file that is wanted.
@@ -71,9 +59,10 @@ struct FileQuestion {
     /// What is wanted; FITS only.
     #[serde(default)]
     kind: FitsKind,
-    /// Where it looks; the catalogue's place of the target where none is given.
+    /// Where it looks; the scenario's frame, its target's place or the catalogue's where none is
+    /// given.
     #[serde(default)]
-    centre: Option<PictureCentre>,
+    centre: Option<Pointing>,
 }
 
 /// A file question whose every part was accepted.
@@ -83,31 +72,44 @@ struct Wanted {
     contender: usize,
     exposure: usize,
     kind: FitsKind,
-    centre: Option<Centre>,
+    centre: Option<Pointing>,
 }
 
 fn wanted(app: &App, q: FileQuestion) -> Result<Wanted, Problem> {
-    let (scenario, view) = accepted(app, LookQuestion { scenario: q.scenario, look: q.look, view: q.view })?;
+    let (scenario, view) =
+        accepted(app, LookQuestion { scenario: q.scenario, look: q.look, view: q.view })?;
     let s = scenario.scenario();
     let Some(c) = s.contenders.get(q.contender) else {
-        return Err(Problem::field("contender", format!("there is no contender {}; count from 0", q.contender)));
+        return Err(Problem::field(
+            "contender",
+            format!("there is no contender {}; count from 0", q.contender),
+        ));
     };
     if q.exposure >= c.exposures.len() {
-        return Err(Problem::field("exposure", format!("there is no exposure {}; count from 0", q.exposure)));
+        return Err(Problem::field(
+            "exposure",
+            format!("there is no exposure {}; count from 0", q.exposure),
+        ));
     }
     let centre = match q.centre {
-        Some(c) => {
-            let at = Direction { ra_deg: c.ra_deg, dec_deg: c.dec_deg }.check("centre").map_err(Problem::fields)?;
-            Some(Centre { ra_deg: at.ra_deg, dec_deg: at.dec_deg, position_angle_deg: c.position_angle_deg })
-        }
-        None => app.catalogue.get(&s.target.name).map(|o| Centre { ra_deg: o.ra_deg, dec_deg: o.dec_deg, position_angle_deg: 0.0 }),
+        Some(at) => Some(pointing(at, "centre")?),
+        None => s.pointing().or_else(|| Some(app.catalogue.get(&s.target.name)?.place())),
     };
-    Ok(Wanted { view, contender: q.contender, exposure: q.exposure, kind: q.kind, centre, scenario })
+    Ok(Wanted {
+        view,
+        contender: q.contender,
+        exposure: q.exposure,
+        kind: q.kind,
+        centre,
+        scenario,
+    })
 }
 
 /// One contender's picture as PNG, with the settings that made it as text inside.
-#[utoipa::path(post, operation_id = "look_picture", path = "/look/picture", request_body = FileQuestion,
-    responses((status = 200, content_type = "image/png", body = Vec<u8>), (status = 422, body = Problem)))]
+#[utoipa::path(post, operation_id = "look_picture", path = "/look/picture",
+    request_body = FileQuestion,
+    responses((status = 200, content_type = "image/png", body = Vec<u8>),
+    (status = 422, body = Problem)))]
 async fn picture(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Response, Problem> {
     let wanted = wanted(&app, q)?;
     let Wanted { scenario, view, contender, .. } = wanted;
@@ -118,7 +120,10 @@ async fn picture(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<
         let settings = [
             ("Title", format!("{}: {}", s.title, s.contenders[contender].name)),
             ("Software", "Salt Lamp".to_owned()),
-            ("Comment", "A simulated picture, computed from the light path's own numbers.".to_owned()),
+            (
+                "Comment",
+                "A simulated picture, computed from the light path's own numbers.".to_owned(),
+            ),
             ("View", json(&view)?),
             ("Scenario", json(&s)?),
         ];
@@ -127,9 +132,11 @@ async fn picture(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<
     Ok(attachment("look.png", "image/png", Bytes::from(bytes.await??)))
 }
 
-/// A crop's stack in electrons (32-bit floating point), or a whole simulated sub in ADU (unsigned integers).
+/// A crop's stack in electrons (32-bit floating point), or a whole simulated sub in ADU (unsigned
+/// integers).
 #[utoipa::path(post, operation_id = "look_fits", path = "/look/fits", request_body = FileQuestion,
-    responses((status = 200, content_type = "application/fits", body = Vec<u8>), (status = 422, body = Problem)))]
+    responses((status = 200, content_type = "application/fits", body = Vec<u8>),
+    (status = 422, body = Problem)))]
 async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Response, Problem> {
     let w = wanted(&app, q)?;
     let s = w.scenario.scenario();
@@ -138,8 +145,14 @@ async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Res
     let pixels = u64::from(sensor.columns) * u64::from(sensor.rows);
     if w.kind == FitsKind::Sub && pixels > MOST_SUB_PIXELS {
         let most = MOST_SUB_PIXELS / 1_000_000;
-        let message = format!("a sub of {} million pixels is not written; at most {most} million are", pixels / 1_000_000);
-        return Err(Problem::field(&format!("scenario.contenders[{}].sensor.columns", w.contender), message));
+        let message = format!(
+            "a sub of {} million pixels is not written; at most {most} million are",
+            pixels / 1_000_000
+        );
+        return Err(Problem::field(
+            &format!("scenario.contenders[{}].sensor.columns", w.contender),
+            message,
+        ));
     }
     let made_at = jiff::Timestamp::now().strftime("%Y-%m-%dT%H:%M:%S").to_string();
     let bytes = app.heavy(move |app, threads| {
@@ -153,11 +166,28 @@ async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Res
             made_at: &made_at,
         };
         let bytes = match kind {
-            FitsKind::Crop => file.crop_file(&*app.looks.get(scenario.clone(), view, &app.tables, threads)?),
-            FitsKind::Sub => match whole_sub(scenario, *contender, *exposure, view, &app.tables, threads) {
-                Some(sub) => file.sub_file(&sub),
-                None => return Err(Problem::field("exposure", "there is no such exposure; count from 0")),
-            },
+            FitsKind::Crop => {
+                file.crop_file(&*app.looks.get(scenario.clone(), view, &app.tables, threads)?)
+            }
+            FitsKind::Sub => {
+                let sub = whole_sub(
+                    scenario,
+                    *contender,
+                    *exposure,
+                    (view, *centre),
+                    &app.tables,
+                    threads,
+                );
+                match sub {
+                    Some(sub) => file.sub_file(&sub),
+                    None => {
+                        return Err(Problem::field(
+                            "exposure",
+                            "there is no such exposure; count from 0",
+                        ));
+                    }
+                }
+            }
         };
         bytes.map_err(Problem::fault)
     });

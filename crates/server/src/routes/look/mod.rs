@@ -1,6 +1,7 @@
 //! The look: pictures and measurements, files, and blind looks.
 //!
-//! A scenario is posted once and named by an id afterwards, so that a slider sends only how the look is wanted.
+//! A scenario is posted once and named by an id afterwards, so that a slider sends only how the
+//! look is wanted.
 
 mod blind;
 mod files;
@@ -26,7 +27,11 @@ use crate::{App, Problem};
 pub(crate) use blind::damaged_blinds;
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(post)).merge(pictures::routes()).merge(files::routes()).merge(blind::routes())
+    OpenApiRouter::new()
+        .routes(routes!(post))
+        .merge(pictures::routes())
+        .merge(files::routes())
+        .merge(blind::routes())
 }
 
 /// A scenario that looks may be asked of.
@@ -36,11 +41,15 @@ struct Posted {
     look: String,
 }
 
-/// Takes a scenario once, so that questions about its look need only name it. The same scenario has the same id; one that was not
-/// asked about for a while is forgotten, and a question about it answers 404.
+/// Takes a scenario once, so that questions about its look need only name it. The same scenario has
+/// the same id; one that was not asked about for a while is forgotten, and a question about it
+/// answers 404.
 #[utoipa::path(post, operation_id = "look_post", path = "/look/scenario", request_body = Scenario,
     responses((status = 201, body = Posted), (status = 422, body = Problem)))]
-async fn post(State(app): State<App>, ScenarioBody(scenario): ScenarioBody) -> Result<impl IntoResponse, Problem> {
+async fn post(
+    State(app): State<App>,
+    ScenarioBody(scenario): ScenarioBody,
+) -> Result<impl IntoResponse, Problem> {
     Ok((StatusCode::CREATED, Json(Posted { look: app.posted.take(scenario)? })))
 }
 
@@ -60,24 +69,35 @@ struct LookQuestion {
 }
 
 /// The scenario of a question, checked.
-fn scenario_of(app: &App, scenario: Option<Scenario>, look: Option<String>) -> Result<Checked, Problem> {
+fn scenario_of(
+    app: &App,
+    scenario: Option<Scenario>,
+    look: Option<String>,
+) -> Result<Checked, Problem> {
     let under = |mut errors: Vec<FieldError>| {
         errors.iter_mut().for_each(|e| e.path = format!("scenario.{}", e.path));
         Problem::fields(errors)
     };
     match (scenario, look) {
         (Some(scenario), None) => scenario.check().map_err(under),
-        (None, Some(id)) => {
-            app.posted.get(&id).ok_or_else(|| Problem::not_found("This look is not known any more: post its scenario again."))
-        }
-        (None, None) => Err(Problem::field("scenario", "missing; give a scenario, or the id of one that was posted as `look`")),
-        (Some(_), Some(_)) => Err(Problem::field("look", "give a scenario or the id of one that was posted, not both")),
+        (None, Some(id)) => app.posted.get(&id).ok_or_else(|| {
+            Problem::not_found("This look is not known any more: post its scenario again.")
+        }),
+        (None, None) => Err(Problem::field(
+            "scenario",
+            "missing; give a scenario, or the id of one that was posted as `look`",
+        )),
+        (Some(_), Some(_)) => Err(Problem::field(
+            "look",
+            "give a scenario or the id of one that was posted, not both",
+        )),
     }
 }
 
 /// The scenario and the view of a question, each accepted, and both together not too large.
 fn accepted(app: &App, q: LookQuestion) -> Result<(Checked, LookView), Problem> {
-    let (scenario, view) = (scenario_of(app, q.scenario, q.look)?, q.view.check().map_err(Problem::fields)?);
+    let (scenario, view) =
+        (scenario_of(app, q.scenario, q.look)?, q.view.check().map_err(Problem::fields)?);
     Look::fits(&scenario, &view).map_err(|e| Problem::fields(vec![e]))?;
     Ok((scenario, view))
 }
@@ -92,7 +112,11 @@ fn octets(bytes: Vec<u8>) -> Response {
 }
 
 fn attachment(name: &str, mime: &'static str, body: Bytes) -> Response {
-    let safe: String = name.chars().map(|c| if c.is_ascii_alphanumeric() || "-_.".contains(c) { c } else { '_' }).collect();
+    let safe: String = name
+        .chars()
+        .map(|c| if c.is_ascii_alphanumeric() || "-_.".contains(c) { c } else { '_' })
+        .collect();
     let disposition = format!("attachment; filename=\"{safe}\"");
-    ([(header::CONTENT_TYPE, mime.to_owned()), (header::CONTENT_DISPOSITION, disposition)], body).into_response()
+    ([(header::CONTENT_TYPE, mime.to_owned()), (header::CONTENT_DISPOSITION, disposition)], body)
+        .into_response()
 }

@@ -23,15 +23,21 @@ pub(super) fn routes() -> OpenApiRouter<App> {
 /// What there is to say about every crop: sizes, casts, ghosts, slopes.
 #[utoipa::path(post, operation_id = "look_words", path = "/look", request_body = LookQuestion,
     responses((status = 200, body = Vec<LookWords>), (status = 422, body = Problem)))]
-async fn words(State(app): State<App>, Body(q): Body<LookQuestion>) -> Result<Json<Vec<LookWords>>, Problem> {
+async fn words(
+    State(app): State<App>,
+    Body(q): Body<LookQuestion>,
+) -> Result<Json<Vec<LookWords>>, Problem> {
     let (scenario, view) = accepted(&app, q)?;
     let look = counted(&app, scenario, view).await?;
     app.heavy(move |_, _| look.words(&view)).await.map(Json)
 }
 
-/// The pictures: their count, then width and height of each (all little-endian u32), then their pixels, four bytes each.
-#[utoipa::path(post, operation_id = "look_frames", path = "/look/frames", request_body = LookQuestion,
-    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>), (status = 422, body = Problem)))]
+/// The pictures: their count, then width and height of each (all little-endian u32), then their
+/// pixels, four bytes each.
+#[utoipa::path(post, operation_id = "look_frames", path = "/look/frames",
+    request_body = LookQuestion,
+    responses((status = 200, content_type = "application/octet-stream", body = Vec<u8>),
+    (status = 422, body = Problem)))]
 async fn frames(State(app): State<App>, Body(q): Body<LookQuestion>) -> Result<Response, Problem> {
     let (scenario, view) = accepted(&app, q)?;
     let look = counted(&app, scenario, view).await?;
@@ -57,15 +63,27 @@ struct BoxQuestion {
 }
 
 /// Measures a box in every plane of every contender: mean, spread and signal to noise in electrons.
-#[utoipa::path(post, operation_id = "look_measure", path = "/look/measure", request_body = BoxQuestion,
+#[utoipa::path(post, operation_id = "look_measure", path = "/look/measure",
+    request_body = BoxQuestion,
     responses((status = 200, body = Vec<Vec<Measured>>), (status = 422, body = Problem)))]
-async fn measure(State(app): State<App>, Body(q): Body<BoxQuestion>) -> Result<Json<Vec<Vec<Measured>>>, Problem> {
+async fn measure(
+    State(app): State<App>,
+    Body(q): Body<BoxQuestion>,
+) -> Result<Json<Vec<Vec<Measured>>>, Problem> {
     let BoxQuestion { scenario, look, view, r#box } = q;
     let (scenario, view) = accepted(&app, LookQuestion { scenario, look, view })?;
-    if r#box.iter().any(|v| !v.is_finite()) || (r#box[0] - r#box[2]).abs() < 1.0 || (r#box[1] - r#box[3]).abs() < 1.0 {
-        return Err(Problem::field("box", "give left, bottom, right and top in arcsec from the middle, at least 1 arcsec apart"));
+    if r#box.iter().any(|v| !v.is_finite())
+        || (r#box[0] - r#box[2]).abs() < 1.0
+        || (r#box[1] - r#box[3]).abs() < 1.0
+    {
+        return Err(Problem::field(
+            "box",
+            "give left, bottom, right and top in arcsec from the middle, at least 1 arcsec apart",
+        ));
     }
     let look = counted(&app, scenario, view).await?;
-    let all = app.heavy(move |_, threads| threads.each(look.contenders.len(), &|i| look.measure(i, r#box, view.time_fraction)));
+    let all = app.heavy(move |_, threads| {
+        threads.each(look.contenders.len(), &|i| look.measure(i, r#box, view.time_fraction))
+    });
     all.await.map(Json)
 }

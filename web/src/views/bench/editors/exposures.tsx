@@ -3,9 +3,11 @@ import type { Contender } from "@/api/client";
 import { choose } from "@/parts/choices";
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
+import { Select } from "@/parts/controls/Select";
 import { Slider } from "@/parts/controls/Slider";
 import { clock } from "@/parts/format";
-import { range, usual } from "@/parts/range";
+import { dragged, range, usual } from "@/parts/range";
+import { DitherFields } from "./following";
 import { exposureOf, type Inner, Title, wrongAt } from "./shared";
 
 export function SubEditor({ scenario, change, contender, edit, index, errors }: Inner) {
@@ -22,8 +24,7 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
               label="Sub"
               unit="s"
               value={e.sub_s}
-              min={0.5}
-              max={1800}
+              {...dragged("Exposure", "sub_s", [0.5, 1800])}
               step={1}
               log
               show={`${e.sub_s} s`}
@@ -33,6 +34,13 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
                   (c) => void ((c.exposures[i] as Contender["exposures"][number]).sub_s = v >= 10 ? Math.round(v) : v),
                 )
               }
+            />
+            <Select
+              label="Pixels put together"
+              value={String(e.binning ?? usual("Exposure", "binning"))}
+              options={[1, 2, 3, 4].map((n) => ({ value: String(n), label: n === 1 ? "none" : `${n} × ${n}` }))}
+              onChange={(v) => edit((c) => void (exposureOf(c, i).binning = Number(v)))}
+              testId={`binning-${i}`}
             />
             {several && (
               <NumberField
@@ -65,6 +73,7 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
           {...range("Contender", "overhead_s_per_sub")}
           onChange={(v) => edit((c) => void (c.overhead_s_per_sub = v))}
         />
+        <DitherFields {...{ contender, edit }} />
         <NumberField
           label="Subs spoilt"
           unit="per h"

@@ -1,10 +1,13 @@
+import { current } from "immer";
 import { Plus, Trash2 } from "lucide-react";
 import type { Contender, Library } from "@/api/client";
 import { Button, IconButton } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
+import { fixed, percent } from "@/parts/format";
 import { range, usual } from "@/parts/range";
 import { same } from "@/parts/same";
+import { FollowingFields } from "./following";
 import { followedPrice, pricesOf } from "./price";
 import { type Inner, Title, wrongAt } from "./shared";
 
@@ -16,7 +19,7 @@ const FILTER_GROUPS: Record<string, string> = {
   lrgb: "L-R-G-B",
 };
 
-export function OpticsEditor({ contender, library, edit, errors, index }: Inner) {
+export function OpticsEditor({ contender, library, edit, errors, index, scenario, change }: Inner) {
   const o = contender.optics;
   const known = library.optics.find((g) => same(g.optics, o));
   const at = `contenders[${index}].optics`;
@@ -84,6 +87,16 @@ export function OpticsEditor({ contender, library, edit, errors, index }: Inner)
           onChange={(v) => edit((c) => void (c.optics.longest_sub_s = v))}
         />
         <NumberField
+          label="Exit pupil, 0 if not known"
+          unit="mm"
+          value={o.exit_pupil_mm ?? 0}
+          min={0}
+          max={range("Optics", "exit_pupil_mm").max}
+          error={wrongAt(errors, `${at}.exit_pupil_mm`)}
+          onChange={(v) => edit((c) => void (c.optics.exit_pupil_mm = v > 0 ? v : null))}
+          testId="exit-pupil"
+        />
+        <NumberField
           label="Price of the rig, no filters"
           value={contender.price ?? 0}
           {...range("Contender", "price")}
@@ -91,6 +104,7 @@ export function OpticsEditor({ contender, library, edit, errors, index }: Inner)
           testId="rig-price"
         />
       </div>
+      <FollowingFields {...{ scenario, contender, edit, change }} />
     </>
   );
 }
@@ -189,7 +203,7 @@ export function FilterEditor({ contender, library, edit, index, errors }: Inner)
         onClick={() =>
           edit((c) => {
             const last = c.exposures.at(-1);
-            if (last) c.exposures.push(structuredClone(last));
+            if (last) c.exposures.push(structuredClone(current(last)));
             evenShares(c);
           })
         }
@@ -204,8 +218,7 @@ function evenShares(c: Contender) {
   for (const e of c.exposures) e.share = 1 / c.exposures.length;
 }
 
-export function SensorEditor({ contender, library, edit, index, errors, scenario }: Inner) {
-  const ambient = scenario.sky.ambient_c ?? 10;
+export function SensorEditor({ contender, library, edit, index, errors, scenario, answer }: Inner) {
   const s = contender.sensor;
   const known = library.cameras.find((g) => same(g.sensor, s));
   const row = s.gains.find((g) => g.setting === contender.gain);
@@ -262,9 +275,11 @@ export function SensorEditor({ contender, library, edit, index, errors, scenario
         ) : (
           <div data-testid="sensor-follows-air">
             <div className="text-[0.85rem] text-muted">Sensor temperature</div>
-            <div className="num flex h-8 items-center">{Number((ambient + s.rise_above_ambient_k).toFixed(1))} °C</div>
+            <div className="num flex h-8 items-center">
+              {answer ? `${fixed(answer.sensor_temperature_c, 1)} °C` : "…"}
+            </div>
             <div className="text-[0.82rem] text-muted">
-              no cooling: air {ambient} °C + {s.rise_above_ambient_k} K
+              no cooling: air {scenario.sky.ambient_c ?? usual("Sky", "ambient_c")} °C + {s.rise_above_ambient_k} K
             </div>
           </div>
         )}
@@ -279,6 +294,12 @@ export function SensorEditor({ contender, library, edit, index, errors, scenario
       {row && (
         <p className="mt-2 text-[0.86rem] text-muted">
           {row.e_per_adu} e-/ADU, read noise {row.read_noise_e} e-, full well {row.full_well_e} e-
+        </p>
+      )}
+      {answer && (
+        <p className="mt-1 text-[0.86rem] text-muted" data-testid="dark-current">
+          Dark current {Number(answer.dark_e_per_s.toPrecision(2))} e-/s in a pixel at{" "}
+          {fixed(answer.sensor_temperature_c, 1)} °C: {percent(answer.dark_share)} of the background
         </p>
       )}
     </>

@@ -1,4 +1,4 @@
-import type { Contender, FieldError, Library, Scenario } from "@/api/client";
+import type { Contender, ContenderAnswer, FieldError, Library, Scenario } from "@/api/client";
 
 export const STAGES = ["target", "air", "optics", "filter", "sensor", "sub"] as const;
 export type Stage = (typeof STAGES)[number];
@@ -11,6 +11,8 @@ export type Props = {
   library: Library;
   change: Change;
   errors: readonly FieldError[];
+  /** What the path comes to, once it is known. */
+  answer?: ContenderAnswer | undefined;
 };
 
 export type Inner = Props & { contender: Contender; edit: (f: (c: Contender) => void) => void };

@@ -1,9 +1,23 @@
+import type { Target } from "@/api/client";
 import { uncertain } from "@/parts/choices";
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
-import { EmissionFields } from "@/parts/EmissionFields";
+import { Select } from "@/parts/controls/Select";
+import { EmissionFields, typed } from "@/parts/EmissionFields";
 import { range, usual } from "@/parts/range";
 import { type Inner, Title, wrongAt } from "./shared";
+import { TargetPlace } from "./TargetPlace";
+
+type Known = NonNullable<Target["known"]>;
+
+/** Where a target's brightness comes from, and how far each of its lines is then drawn. */
+const KNOWN: { value: Known | "own"; label: string; note?: string }[] = [
+  { value: "own", label: "As I say", note: "± %" },
+  { value: "measured", label: "Measured in my frames", note: "10 %" },
+  { value: "preset", label: "A preset", note: "50 %" },
+  { value: "hand_table", label: "A table of nebulae", note: "factor 2" },
+  { value: "typical", label: "Only typical of its kind", note: "factor 3" },
+];
 
 export function TargetEditor({ scenario, change, errors }: Inner) {
   return (
@@ -14,18 +28,28 @@ export function TargetEditor({ scenario, change, errors }: Inner) {
       <div className="grid grid-cols-2 gap-2.5">
         <EmissionFields
           target={scenario.target}
-          edit={(f) => change((s) => f(s.target))}
+          edit={(f) => change((s) => typed(s.target, f))}
           wrong={(path) => wrongAt(errors, path)}
         />
-        <NumberField
-          label="Brightness known to"
-          unit="± %"
-          value={(scenario.choices?.uncertainty?.target_relative ?? 0.2) * 100}
-          {...range("Uncertainty", "target_relative", 100)}
-          onChange={(v) => change((s) => uncertain(s, { target_relative: v / 100 }))}
-          testId="target-uncertainty"
+        <Select
+          label="Where that comes from"
+          value={scenario.target.known ?? "own"}
+          options={KNOWN}
+          onChange={(v) => change((s) => void (s.target.known = v === "own" ? null : (v as Known)))}
+          testId="target-known"
         />
+        {scenario.target.known == null && (
+          <NumberField
+            label="Each line known to"
+            unit="± %"
+            value={(scenario.choices?.uncertainty?.target_relative ?? usual("Uncertainty", "target_relative")) * 100}
+            {...range("Uncertainty", "target_relative", 100)}
+            onChange={(v) => change((s) => uncertain(s, { target_relative: v / 100 }))}
+            testId="target-uncertainty"
+          />
+        )}
       </div>
+      <TargetPlace {...{ scenario, change }} />
     </>
   );
 }

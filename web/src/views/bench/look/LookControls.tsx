@@ -2,7 +2,9 @@ import type { Quantity } from "@/api/client";
 import { Select } from "@/parts/controls/Select";
 import { Slider } from "@/parts/controls/Slider";
 import { clock, many as countOf } from "@/parts/format";
-import { contenderMark, QUANTITIES, QUANTITY_LABELS } from "@/theme/marks";
+import { useQuantityName } from "@/parts/quantityName";
+import { dragged } from "@/parts/range";
+import { contenderMark, QUANTITIES } from "@/theme/marks";
 import type { Arrangement, View } from "./view";
 
 type Props = {
@@ -24,6 +26,7 @@ type Props = {
 
 /** How the look is wanted: colours, stretch, arrangement, and how much of the time is stacked. */
 export function LookControls(props: Props) {
+  const nameOf = useQuantityName();
   const { view, set, arrangement, setArrangement, pair, selected, subs, totalS, zoom, setZoom } = props;
   return (
     <div className="mt-1.5 grid grid-cols-4 gap-2 max-md:grid-cols-2">
@@ -35,7 +38,10 @@ export function LookControls(props: Props) {
           { value: "natural", label: "Natural colours" },
           { value: "hoo", label: "H-O-O" },
           { value: "sho", label: "S-H-O" },
-          ...QUANTITIES.map((q) => ({ value: `single-${q}`, label: `${QUANTITY_LABELS[q]}, grey` })),
+          ...[...QUANTITIES, ...(view.single === "ha_alone" ? (["ha_alone"] as const) : [])].map((q) => ({
+            value: `single-${q}`,
+            label: `${nameOf(q)}, grey`,
+          })),
         ]}
         onChange={(v) =>
           v.startsWith("single-")
@@ -96,8 +102,7 @@ export function LookControls(props: Props) {
       <Slider
         label="Strength"
         value={view.strength}
-        min={0}
-        max={1}
+        {...dragged("LookView", "strength", [0, 1])}
         step={0.02}
         show={view.strength.toFixed(2)}
         onChange={(v) => set({ strength: v })}
@@ -118,8 +123,7 @@ export function LookControls(props: Props) {
         label="Guiding error"
         unit="″"
         value={view.guiding_rms_arcsec}
-        min={0}
-        max={3}
+        {...dragged("LookView", "guiding_rms_arcsec", [0, 3])}
         step={0.1}
         show={`${view.guiding_rms_arcsec.toFixed(1)}″`}
         onChange={(v) => set({ guiding_rms_arcsec: v })}

@@ -1,10 +1,12 @@
 import type { Measured } from "@/api/client";
 import { snr } from "@/parts/format";
+import { useQuantityName } from "@/parts/quantityName";
 import { Words } from "@/parts/Words";
-import { contenderMark, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 
 /** What the box holds in every plane of every path. */
 export function MeasuredTable({ measured }: { measured: Measured[][] }) {
+  const nameOf = useQuantityName();
   return (
     <table className="mt-2 w-full text-[0.9rem]" aria-label="Measured in the box" data-testid="measured">
       <thead className="text-left text-[0.82rem] text-muted">
@@ -24,7 +26,7 @@ export function MeasuredTable({ measured }: { measured: Measured[][] }) {
             <tr key={`${i}${m.plane}`} className="border-t border-edge/60">
               <td style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</td>
               <td className="font-sans">{m.plane}</td>
-              <td className="font-sans">{m.quantity ? <Words text={QUANTITY_LABELS[m.quantity]} /> : "–"}</td>
+              <td className="font-sans">{m.quantity ? <Words text={nameOf(m.quantity)} /> : "–"}</td>
               <td className="text-right">{m.mean_e.toFixed(1)}</td>
               <td className="text-right">{m.sigma_e.toFixed(1)}</td>
               <td className="text-right">{m.target_e.toFixed(1)}</td>

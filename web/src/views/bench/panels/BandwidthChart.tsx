@@ -5,9 +5,9 @@ import { BandSurface } from "@/charts/BandSurface";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { Select } from "@/parts/controls/Select";
 import { ends } from "@/parts/format";
+import { useQuantityName } from "@/parts/quantityName";
 import { useParamsEdit } from "@/parts/useParams";
 import { Words } from "@/parts/Words";
-import { QUANTITY_LABELS } from "@/theme/marks";
 
 type Props = { scenario: Scenario; contender: number; quantity: Quantity; letter: string };
 const AGAINST = [
@@ -19,6 +19,7 @@ const percent = (x: number) => `${(x * 100).toFixed(0)}`;
 
 /** How narrow is best under this sky, at each focal ratio, or with the centre moved to the red at the rig's own. */
 export function BandwidthChart({ scenario, contender, quantity, letter }: Props) {
+  const nameOf = useQuantityName();
   const [params, edit] = useParamsEdit();
   const against = params.get("against") === "centre" ? "centre" : "ratio";
   const question = useMemo(() => ({ scenario, contender, quantity }), [scenario, contender, quantity]);
@@ -31,7 +32,7 @@ export function BandwidthChart({ scenario, contender, quantity, letter }: Props)
       }),
     ),
   );
-  const label = QUANTITY_LABELS[quantity];
+  const label = nameOf(quantity);
   if (problem && !answer)
     return (
       <section className="rounded-xl bg-surface p-4">

@@ -4,8 +4,9 @@ import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
 import { clock, ends, snr } from "@/parts/format";
+import { useQuantityName } from "@/parts/quantityName";
 import { Words } from "@/parts/Words";
-import { hue, QUANTITY_LABELS } from "@/theme/marks";
+import { hue } from "@/theme/marks";
 
 type Props = {
   scenario: Scenario;
@@ -25,6 +26,7 @@ const MODES: Record<SplitMode, string> = {
 
 /** The clock's budget: how it is split, what calibration wants, and what could be added. */
 export function BudgetPanel({ scenario, decisions, contender, letter, change }: Props) {
+  const nameOf = useQuantityName();
   const path = decisions?.paths[contender];
   const time = path?.time;
   const mode = scenario.choices?.split ?? "as_given";
@@ -93,7 +95,7 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                 <th className="text-right font-normal">SNR</th>
                 <th className="pl-2 text-right font-normal">Range</th>
                 <th className="text-right font-normal">Fair time</th>
-                <th className="pl-2 text-right font-normal">Range</th>
+                <th className="pl-2 text-right font-normal max-[380px]:hidden">Range</th>
                 {mode === "weighted" && <th className="text-right font-normal">Weight</th>}
               </tr>
             </thead>
@@ -107,7 +109,7 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                     {p.served.length === 0 && <span className="text-muted">nothing here</span>}
                     {p.served.map((v) => (
                       <div key={v.quantity} className={v.wanted ? "" : "text-muted"}>
-                        <Words text={QUANTITY_LABELS[v.quantity]} />
+                        <Words text={nameOf(v.quantity)} />
                         {!v.wanted && " by the way"}
                       </div>
                     ))}
@@ -125,7 +127,9 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                     ))}
                   </td>
                   <td className="text-right">{clock(time.balanced[i]?.clock_s ?? 0)}</td>
-                  <td className="pl-2 text-right text-muted">{fairRange(time.balanced[i], scenario.total_s)}</td>
+                  <td className="pl-2 text-right text-muted max-[380px]:hidden">
+                    {fairRange(time.balanced[i], scenario.total_s)}
+                  </td>
                   {mode === "weighted" && (
                     <td className="w-24 py-0.5 pl-3">
                       <NumberField

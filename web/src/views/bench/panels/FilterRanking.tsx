@@ -3,8 +3,9 @@ import { answerOf, api, type Quantity, type Scenario } from "@/api/client";
 import { useLive } from "@/api/useLive";
 import { Button } from "@/parts/controls/Button";
 import { clock, ends } from "@/parts/format";
+import { useQuantityName } from "@/parts/quantityName";
 import { Words } from "@/parts/Words";
-import { hue, QUANTITY_LABELS } from "@/theme/marks";
+import { hue } from "@/theme/marks";
 
 type Props = {
   scenario: Scenario;
@@ -18,6 +19,7 @@ const hours = (s: number) => (s >= 7200 ? `${Number((s / 3600).toPrecision(2))} 
 
 /** Which filter for this target here: the shelf by the time each filter needs. */
 export function FilterRanking({ scenario, contender, quantity, letter, use }: Props) {
+  const nameOf = useQuantityName();
   const question = useMemo(() => ({ scenario, contender, quantity }), [scenario, contender, quantity]);
   const { answer } = useLive(question, (q, signal) =>
     answerOf(
@@ -28,7 +30,7 @@ export function FilterRanking({ scenario, contender, quantity, letter, use }: Pr
       }),
     ),
   );
-  const label = QUANTITY_LABELS[quantity];
+  const label = nameOf(quantity);
   const useful = answer?.filter((f) => f.time_to_goal_s != null) ?? [];
   const blocked = (answer?.length ?? 0) - useful.length;
   const fastest = useful[0]?.time_to_goal_s ?? 1;

@@ -6,6 +6,7 @@ import { NumberField } from "@/parts/controls/NumberField";
 import { mag, seconds } from "@/parts/format";
 import { range, usual } from "@/parts/range";
 import { Words } from "@/parts/Words";
+import { measuredThere } from "../measuredThere";
 import { SchoolTable } from "./SchoolTable";
 
 type Parameter = { key: keyof typeof RANGES.Choices; label: string; unit?: string; times?: number };
@@ -74,7 +75,7 @@ export function SubAnswer({ sub, scenario, yours, setSub, change }: Props) {
             <Button
               onClick={() => {
                 const v = sub.test_frame?.toward_target_v_mag;
-                change((s) => void (s.sky.toward_target_v_mag = v ?? null));
+                change((s) => measuredThere(s.sky, v ?? null));
               }}
             >
               Take {mag(sub.test_frame.toward_target_v_mag)} mag/″² as the sky there

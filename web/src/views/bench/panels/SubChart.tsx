@@ -2,7 +2,7 @@ import type { Scenario, SubCriterion, SubDecision } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { choose } from "@/parts/choices";
 import { Select } from "@/parts/controls/Select";
-import { QUANTITY_LABELS } from "@/theme/marks";
+import { useQuantityName } from "@/parts/quantityName";
 import { SubAnswer } from "./SubAnswer";
 import { SubPicture } from "./SubPicture";
 import { SCHOOL_LABELS } from "./schools";
@@ -21,6 +21,7 @@ type Props = {
 
 /** Information per hour against the length of a sub: how long, and how little it matters. */
 export function SubChart({ scenario, subs, contender, exposure, setExposure, letter, change }: Props) {
+  const nameOf = useQuantityName();
   const list = subs ?? [];
   const at = Math.min(exposure, Math.max(0, list.length - 1));
   const sub = list[at];
@@ -36,7 +37,7 @@ export function SubChart({ scenario, subs, contender, exposure, setExposure, let
     columns: [
       "Sub (s)",
       ...curves.flatMap((c) =>
-        ["share of best", "low", "high"].map((end) => `${QUANTITY_LABELS[c.quantity]}, ${c.channel} (${end})`),
+        ["share of best", "low", "high"].map((end) => `${nameOf(c.quantity)}, ${c.channel} (${end})`),
       ),
     ],
     rows: (sub?.chart_s ?? []).map((t, i) => [

@@ -1,6 +1,7 @@
 import { area, line } from "d3-shape";
 import type { SubDecision } from "@/api/client";
-import { hue, QUANTITY_LABELS } from "@/theme/marks";
+import { useQuantityName } from "@/parts/quantityName";
+import { hue } from "@/theme/marks";
 import { PAD, type Sheet } from "./subSheet";
 
 type Props = { sub: SubDecision; sheet: Sheet };
@@ -94,6 +95,7 @@ export function SubLimits({ sub, sheet: { width, height, x, y, clampX, inside } 
 
 /** Information per hour of each channel that carries the target's light, with its range. */
 export function SubCurves({ sub, sheet: { from, x, y } }: Props) {
+  const nameOf = useQuantityName();
   const curves = sub.curves;
   const path = line<number>()
     .x((_, i) => x(sub.chart_s[i] ?? from))
@@ -117,7 +119,7 @@ export function SubCurves({ sub, sheet: { from, x, y } }: Props) {
             strokeDasharray={["", "7 4", "2 3"][i % 3]}
           />
           <text x={PAD.left + 8} y={PAD.top + 14 + i * 15} fill={hue(c.quantity)}>
-            {["──", "─ ─", "···"][i % 3]} {QUANTITY_LABELS[c.quantity]}
+            {["──", "─ ─", "···"][i % 3]} {nameOf(c.quantity)}
             {curves.length > 1 || c.channel !== "mono" ? `, ${c.channel}` : ""}
           </text>
         </g>

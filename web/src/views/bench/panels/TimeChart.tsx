@@ -1,7 +1,8 @@
 import type { BenchAnswer, Quantity } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { snr } from "@/parts/format";
-import { contenderMark, QUANTITY_LABELS } from "@/theme/marks";
+import { useQuantityName } from "@/parts/quantityName";
+import { contenderMark } from "@/theme/marks";
 
 import { TimePicture } from "./TimePicture";
 
@@ -13,14 +14,17 @@ type Props = {
   selected: number;
   hidden?: ReadonlySet<number>;
   plain?: boolean;
+  /** Of the drawing, px. */
+  height?: number;
 };
 
 /** Signal to noise against clock time: when does each path reach the goal? */
-export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, plain }: Props) {
+export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, plain, height }: Props) {
+  const nameOf = useQuantityName();
   const chart = answer.curves.find((c) => c.quantity === quantity);
   const times = chart?.clock_s ?? [];
   const curves = chart?.snr.filter((c) => !hidden?.has(c.contender)) ?? [];
-  const label = QUANTITY_LABELS[quantity];
+  const label = nameOf(quantity);
   const twin = {
     columns: [
       "Clock time (h)",
@@ -37,7 +41,7 @@ export function TimeChart({ answer, quantity, totalS, goal, selected, hidden, pl
       question={plain ? "" : `When is the ${label} of each path good enough?`}
       twin={twin}
       plain={plain}
-      height={188}
+      height={height ?? 188}
     >
       {(width, height) => <TimePicture {...{ width, height, label, times, curves, totalS, goal, selected }} />}
     </ChartFrame>

@@ -2,8 +2,9 @@ import { useState } from "react";
 import type { Decisions, Quantity, Scenario } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
 import { Select } from "@/parts/controls/Select";
+import { useQuantityName } from "@/parts/quantityName";
 import { usual } from "@/parts/range";
-import { contenderMark, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 import { type Point, WorthPicture } from "./WorthPicture";
 import { WorthWords } from "./WorthWords";
 
@@ -19,6 +20,7 @@ type Props = {
 
 /** What a purchase is worth here, and what moves or turns the verdict. */
 export function WorthPanel({ scenario, decisions, contender, letter, quantity, change }: Props) {
+  const nameOf = useQuantityName();
   const [all, setAll] = useState(false);
   const shown = decisions?.paths[0]?.worth.find((w) => w.quantity === (all ? null : quantity)) ?? null;
   // Every row answers by the same quantity, or by all that the baseline is for.
@@ -26,9 +28,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
     decisions?.paths.flatMap((p) => p.worth.find((w) => w.quantity === (shown?.quantity ?? null)) ?? []) ?? [];
   const wanted =
     decisions?.paths[0]?.time.parts.flatMap((p) => p.served.filter((v) => v.wanted).map((v) => v.quantity)) ?? [];
-  const label = shown?.quantity
-    ? QUANTITY_LABELS[shown.quantity]
-    : [...new Set(wanted)].map((q) => QUANTITY_LABELS[q]).join(" and ");
+  const label = shown?.quantity ? nameOf(shown.quantity) : [...new Set(wanted)].map((q) => nameOf(q)).join(" and ");
   const path = decisions?.paths[contender];
   const slowest = path?.influences.find((f) => wanted.includes(f.quantity))?.quantity;
   const by = path?.influences.some((f) => f.quantity === quantity) ? quantity : slowest;
@@ -52,7 +52,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
       contenderMark(i).letter,
       v.price ?? "",
       v.extra_price ?? "",
-      v.quantity ? QUANTITY_LABELS[v.quantity] : label,
+      v.quantity ? nameOf(v.quantity) : label,
       v.time_ratio?.toFixed(2) ?? "",
       v.hours_saved_per_year?.toFixed(0) ?? "",
       v.hours_saved_range?.low.toFixed(0) ?? "",
@@ -63,7 +63,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
   };
   const points: Point[] = values.flatMap((v, i) =>
     v.extra_price != null && v.hours_saved_per_year != null
-      ? [{ i, price: v.extra_price, hours: v.hours_saved_per_year, range: v.hours_saved_range, equal: v.about_equal }]
+      ? [{ i, price: v.extra_price, hours: v.hours_saved_per_year, range: v.hours_saved_range, told: v.told }]
       : [],
   );
   return (
@@ -79,7 +79,7 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
             label="Judged by"
             value={all ? "all" : "one"}
             options={[
-              { value: "one", label: QUANTITY_LABELS[quantity] },
+              { value: "one", label: nameOf(quantity) },
               { value: "all", label: `All that ${contenderMark(0).letter} is for` },
             ]}
             onChange={(v) => setAll(v === "all")}

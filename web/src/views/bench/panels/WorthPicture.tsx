@@ -1,8 +1,11 @@
 import { scaleLinear } from "d3-scale";
+import type { Told } from "@/api/client";
 import { Axes } from "@/charts/Axes";
 import { levels } from "@/charts/spread";
 import { clock } from "@/parts/format";
 import { contenderMark } from "@/theme/marks";
+
+const TOLD = { no_difference: "about equal", cannot_be_told: "cannot be told" };
 
 const PAD = { left: 66, right: 30, top: 16, bottom: 34 };
 
@@ -12,7 +15,7 @@ export type Point = {
   price: number;
   hours: number;
   range: { low: number; high: number } | null | undefined;
-  equal: boolean;
+  told: Told;
 };
 
 type Props = { width: number; height: number; points: Point[] /** Hours of exposure in a year. */; yearH: number };
@@ -32,8 +35,8 @@ export function WorthPicture({ width, height, points, yearH }: Props) {
   const words = (p: (typeof points)[number]) =>
     p.i === 0
       ? "baseline"
-      : p.equal
-        ? "about equal"
+      : p.told !== "differs"
+        ? TOLD[p.told]
         : `${p.hours >= 0 ? "saves" : "costs"} ${clock(Math.abs(p.hours) * 3600)}${p.hours < low ? " ↓" : ""}`;
   const spots = points.map((p) => {
     const at = { x: x(p.price), y: y(Math.max(low, p.hours)), text: words(p) };

@@ -2,9 +2,10 @@ import type { Decisions, Influence, Quantity, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
 import { NumberField } from "@/parts/controls/NumberField";
 import { ends } from "@/parts/format";
+import { useQuantityName } from "@/parts/quantityName";
 import { range } from "@/parts/range";
 import { Words } from "@/parts/Words";
-import { contenderMark, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 
 type Props = {
   decisions: Decisions;
@@ -21,6 +22,7 @@ type Props = {
 
 /** What every path is worth in words, what moves the selected one, and what would turn the verdict. */
 export function WorthWords({ decisions, values, nights, hours, letter, influences, by, change }: Props) {
+  const nameOf = useQuantityName();
   return (
     <div className="mt-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-6 gap-y-2 max-md:grid-cols-1">
       <div>
@@ -55,7 +57,7 @@ export function WorthWords({ decisions, values, nights, hours, letter, influence
       </div>
       <div>
         <h3 className="text-[0.9rem] text-muted">
-          What moves path {letter} most{by && <Words text={`, in ${QUANTITY_LABELS[by]}`} />}
+          What moves path {letter} most{by && <Words text={`, in ${nameOf(by)}`} />}
         </h3>
         <ul className="flex flex-col gap-0.5 text-[0.93rem]">
           {influences.slice(0, 5).map((f) => (

@@ -4,6 +4,7 @@ import { useDecisions, useGains, useSubs } from "@/api/useDecisions";
 import type { Live } from "@/api/useLive";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { contenderMark } from "@/theme/marks";
+import { bestExposure } from "../bestExposure";
 import { LookPanel } from "../look/LookPanel";
 import { BandwidthChart } from "./BandwidthChart";
 import { BudgetPanel } from "./BudgetPanel";
@@ -88,11 +89,9 @@ function Filters(p: PanelProps) {
   /** Puts a filter of the ranking into the exposure that records the quantity best. */
   const use = (id: string | null) => {
     const filter = p.library.filters.find((f) => f.id === id)?.filter ?? null;
-    const exposures = p.answer.evaluation.contenders[p.contender]?.exposures ?? [];
-    const passes = exposures.map((e) => e.stages[p.quantity]?.filter ?? 0);
-    const at = passes.indexOf(Math.max(...passes));
+    const at = bestExposure(p.answer.evaluation.contenders[p.contender], p.quantity);
     p.change((s) => {
-      const exposure = s.contenders[p.contender]?.exposures[Math.max(0, at)];
+      const exposure = s.contenders[p.contender]?.exposures[at];
       if (exposure) exposure.filter = structuredClone(filter);
     });
   };

@@ -1,7 +1,8 @@
 import type { BenchAnswer, ContenderAnswer, Quantity, Scenario } from "@/api/client";
 import { clock, snr } from "@/parts/format";
+import { useQuantityName } from "@/parts/quantityName";
 import { Words } from "@/parts/Words";
-import { contenderMark, QUANTITY_LABELS } from "@/theme/marks";
+import { contenderMark } from "@/theme/marks";
 
 type Props = {
   index: number;
@@ -13,13 +14,28 @@ type Props = {
 
 /** What a path reaches in the quantity that is judged, and how it differs from the baseline. */
 export function PathResult({ index, scenario, answer, words, quantity }: Props) {
+  const nameOf = useQuantityName();
   const letter = contenderMark(index).letter;
   const result = answer?.quantities[quantity];
-  const label = QUANTITY_LABELS[quantity].toLowerCase();
-  const difference = words?.differences.find((d) => d.question.toLowerCase() === label);
+  const difference = words?.differences.find((d) => d.quantity === quantity);
   return (
     <div className="flex min-w-0 flex-col justify-center border-l border-edge pl-3">
-      {result ? (
+      {result?.mixed_with ? (
+        // What the picture shows there is mostly the other line: a figure in large type would say
+        // that this path can tell the two apart.
+        <>
+          <div className="text-[1.05rem] leading-7 font-semibold text-amber" data-testid={`mixed-${letter}`}>
+            Mixed with {result.mixed_with_name}
+          </div>
+          <div className="text-[0.86rem] leading-4.5 text-muted">
+            What it has of {nameOf(quantity)} would have SNR{" "}
+            <span className="num" data-testid={`snr-${letter}`}>
+              {snr(result.snr)}
+            </span>{" "}
+            in {clock(scenario.total_s)}, and no picture shows it alone.
+          </div>
+        </>
+      ) : result ? (
         <>
           <div className="flex items-baseline gap-2">
             <span className="num text-[1.45rem] leading-7 font-semibold text-decide" data-testid={`snr-${letter}`}>
@@ -43,7 +59,7 @@ export function PathResult({ index, scenario, answer, words, quantity }: Props) 
         </>
       ) : (
         <div className="text-[0.9rem] text-muted">
-          {answer ? <Words text={`Records no ${QUANTITY_LABELS[quantity]}.`} /> : "…"}
+          {answer ? <Words text={`Records no ${nameOf(quantity)}.`} /> : "…"}
         </div>
       )}
     </div>

@@ -1,15 +1,7 @@
-import type {
-  BenchAnswer,
-  Contender,
-  ContenderAnswer,
-  ExposureAnswer,
-  FieldError,
-  Library,
-  Quantity,
-  Scenario,
-} from "@/api/client";
+import type { BenchAnswer, Contender, ContenderAnswer, FieldError, Library, Quantity, Scenario } from "@/api/client";
 import { clock, percent } from "@/parts/format";
 import { contenderMark } from "@/theme/marks";
+import { bestExposure } from "../bestExposure";
 import type { Stage } from "../editors/shared";
 import { PathResult } from "./PathResult";
 import { PathStages } from "./PathStages";
@@ -35,13 +27,6 @@ type Props = {
   beginCampaign: () => void;
 };
 
-/** The exposure of a path that records the quantity best. */
-function bestExposure(answer: ContenderAnswer | undefined, quantity: Quantity): number {
-  const passes = (e: ExposureAnswer) => e.stages[quantity]?.filter ?? 0;
-  const list = answer?.exposures ?? [];
-  return list.reduce((best, e, i) => (passes(e) > passes(list[best] ?? e) ? i : best), 0);
-}
-
 /** One light path: light going left to right through its stages, what is left of it, and what comes out. */
 export function PathRow(p: Props) {
   const { index, contender, answer, words, quantity, scenario } = p;
@@ -63,7 +48,7 @@ export function PathRow(p: Props) {
   const name: Record<Stage, string> = {
     target: scenario.target.name || "Target",
     air: `${scenario.sky.target_altitude_deg}° high`,
-    optics: `${contender.optics.aperture_mm} mm f/${((contender.optics.focal_length_mm * (contender.optics.reducer ?? 1)) / contender.optics.aperture_mm).toFixed(1)}`,
+    optics: `${contender.optics.aperture_mm} mm${answer ? ` f/${answer.focal_ratio.toFixed(1)}` : ""}`,
     filter: raw?.filter?.name ?? "No filter",
     sensor: `${contender.sensor.cfa ? "Colour" : "Mono"} · gain ${contender.gain}`,
     sub: exposure ? `${exposure.subs} × ${exposure.sub_s} s` : "",
@@ -128,7 +113,7 @@ export function PathRow(p: Props) {
           before={sky?.before_filter ?? 0}
           after={sky?.after_filter ?? 0}
         />
-        <PathStages {...p} name={name} note={note} />
+        <PathStages {...p} {...{ answer, name, note }} />
       </div>
 
       <PathResult {...{ index, scenario, answer, words, quantity }} />

@@ -1,5 +1,5 @@
 import { Popover } from "radix-ui";
-import type { FieldError, Library, Scenario } from "@/api/client";
+import type { ContenderAnswer, FieldError, Library, Scenario } from "@/api/client";
 import { contenderMark } from "@/theme/marks";
 import { StageEditor } from "../editors/StageEditor";
 import { STAGES, type Stage } from "../editors/shared";
@@ -10,6 +10,7 @@ type Props = {
   library: Library;
   change: (edit: (draft: Scenario) => void) => void;
   errors: readonly FieldError[];
+  answer: ContenderAnswer | undefined;
   open: string | null;
   setOpen: (stage: Stage | null) => void;
   /** What each stage is, and what it leaves. */
@@ -49,6 +50,7 @@ export function PathStages({ name, note, index, scenario, ...p }: Props) {
                 library={p.library}
                 change={p.change}
                 errors={p.errors}
+                answer={p.answer}
               />
               <Popover.Arrow className="fill-edge" />
             </Popover.Content>

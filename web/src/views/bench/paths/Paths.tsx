@@ -2,7 +2,8 @@ import { Eye, Plus } from "lucide-react";
 import type { BenchAnswer, Contender, FieldError, Library, Quantity, Scenario } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { Choice } from "@/parts/controls/Choice";
-import { contenderMark, hue, QUANTITY_LABELS } from "@/theme/marks";
+import { useQuantityName } from "@/parts/quantityName";
+import { contenderMark, hue } from "@/theme/marks";
 import { PathRow } from "./PathRow";
 
 type Props = {
@@ -89,6 +90,7 @@ export function Paths(p: Props) {
 }
 
 function QuantityChoice({ list, value, set }: { list: Quantity[]; value: Quantity; set: (q: Quantity) => void }) {
+  const nameOf = useQuantityName();
   return (
     <Choice
       label="Judge by"
@@ -99,7 +101,7 @@ function QuantityChoice({ list, value, set }: { list: Quantity[]; value: Quantit
         label: (
           <>
             <span aria-hidden className="size-2 rounded-full" style={{ background: hue(q) }} />
-            {QUANTITY_LABELS[q]}
+            {nameOf(q)}
           </>
         ),
       }))}

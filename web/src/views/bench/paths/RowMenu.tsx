@@ -1,3 +1,4 @@
+import { current } from "immer";
 import { ArrowDown, ArrowUp, Copy, Ellipsis, EyeOff, Gem, Trash2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import type { Scenario } from "@/api/client";
@@ -46,7 +47,10 @@ export function RowMenu({ index, scenario, change, hide, beginCampaign }: Props)
               change((s) => {
                 const c = s.contenders[index];
                 if (c)
-                  s.contenders.splice(index + 1, 0, { ...structuredClone(c), name: `${c.name} (copy)`.slice(0, 200) });
+                  s.contenders.splice(index + 1, 0, {
+                    ...structuredClone(current(c)),
+                    name: `${c.name} (copy)`.slice(0, 200),
+                  });
               })
             }
           >

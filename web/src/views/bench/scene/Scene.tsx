@@ -2,6 +2,7 @@ import { Switch } from "radix-ui";
 import { Select } from "@/parts/controls/Select";
 import { Slider } from "@/parts/controls/Slider";
 import { clock, mag } from "@/parts/format";
+import { dragged } from "@/parts/range";
 import { Card, type SceneProps as Props } from "./SceneCard";
 import { SkyCard } from "./SkyCard";
 
@@ -47,6 +48,7 @@ function TargetCard({ scenario, library, change }: Props) {
         s.target.lines_rayleigh = { ...preset.lines_rayleigh };
         s.target.continuum = preset.continuum ? { ...preset.continuum } : null;
         s.target.peak_factor = preset.peak_factor;
+        s.target.known = "preset";
       }
     });
   return (
@@ -78,8 +80,7 @@ function TargetCard({ scenario, library, change }: Props) {
             label="H-alpha, other lines with it"
             unit="R"
             value={lines.ha}
-            min={0.5}
-            max={3000}
+            {...dragged("LinesRayleigh", "ha", [0.5, 3000])}
             step={1}
             log
             show={`${Number(lines.ha.toPrecision(3))} R`}
@@ -103,8 +104,7 @@ function TargetCard({ scenario, library, change }: Props) {
             label="Continuum"
             unit="mag"
             value={target.continuum?.v_mag_arcsec2 ?? 23}
-            min={17}
-            max={28}
+            {...dragged("Continuum", "v_mag_arcsec2", [17, 28])}
             step={0.1}
             show={`${mag(target.continuum?.v_mag_arcsec2)} mag`}
             testId="target-brightness"
@@ -158,8 +158,7 @@ function MoonCard({ scenario, answer, change }: Props) {
               label="Phase angle"
               unit="°"
               value={Math.abs(moon.phase_angle_deg)}
-              min={0}
-              max={180}
+              {...dragged("Moon", "phase_angle_deg", [0, 180])}
               step={1}
               show={`${Math.abs(moon.phase_angle_deg)}° · ${PHASES.find(([to]) => Math.abs(moon.phase_angle_deg) < to)?.[1]}`}
               onChange={(v) => change((s) => void (s.sky.moon && (s.sky.moon.phase_angle_deg = v)))}
@@ -169,8 +168,7 @@ function MoonCard({ scenario, answer, change }: Props) {
             label="Height"
             unit="°"
             value={moon.altitude_deg}
-            min={-5}
-            max={90}
+            {...dragged("Moon", "altitude_deg", [-5, 90])}
             step={1}
             show={`${moon.altitude_deg}°`}
             hint={brightness == null ? "below the horizon" : `adds ${mag(brightness)}`}
@@ -180,8 +178,7 @@ function MoonCard({ scenario, answer, change }: Props) {
             label="From target"
             unit="°"
             value={moon.separation_deg}
-            min={5}
-            max={180}
+            {...dragged("Moon", "separation_deg", [5, 180])}
             step={1}
             show={`${moon.separation_deg}°`}
             hint={brightness == null ? "" : "mag/arcsec²"}
@@ -198,8 +195,7 @@ function MoonCard({ scenario, answer, change }: Props) {
               label="Sun, for twilight"
               unit="°"
               value={scenario.sky.sun_altitude_deg ?? -40}
-              min={-40}
-              max={-5}
+              {...dragged("Sky", "sun_altitude_deg", [-40, -5])}
               step={0.5}
               show={`${scenario.sky.sun_altitude_deg ?? -40}°`}
               onChange={(v) => change((s) => void (s.sky.sun_altitude_deg = v))}
@@ -221,8 +217,7 @@ function ClockCard({ scenario, change }: Props) {
           label="Time for each path"
           unit="h"
           value={scenario.total_s / 3600}
-          min={0.25}
-          max={60}
+          {...dragged("Scenario", "total_s", [0.25, 60], 1 / 3600)}
           step={0.25}
           log
           show={clock(scenario.total_s)}
@@ -233,8 +228,7 @@ function ClockCard({ scenario, change }: Props) {
       <Slider
         label="Goal SNR"
         value={goal}
-        min={2}
-        max={100}
+        {...dragged("Scenario", "goal_snr", [2, 100])}
         step={1}
         show={String(goal)}
         hint={goal < 8 ? "faintly seen" : goal < 15 ? "plain to see" : goal < 35 ? "clean" : "very smooth"}
@@ -244,8 +238,7 @@ function ClockCard({ scenario, change }: Props) {
         label="On a square of"
         unit="″"
         value={detail}
-        min={1}
-        max={60}
+        {...dragged("Scenario", "detail_arcsec", [1, 60])}
         step={1}
         log
         show={`${Number(detail.toPrecision(3))}″`}

@@ -3,10 +3,12 @@ import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
 import { Slider } from "@/parts/controls/Slider";
-import { skyOf, useSites } from "@/parts/evening";
 import { mag } from "@/parts/format";
-import { range, usual } from "@/parts/range";
+import { dragged, range, usual } from "@/parts/range";
+import { measuredThere } from "../measuredThere";
+import { LampShares } from "./LampShares";
 import { Card, type SceneProps as Props } from "./SceneCard";
+import { SitePick } from "./SitePick";
 
 const sameLamps = (a: Record<string, number | undefined>, b: Record<string, number | undefined>) =>
   [...new Set([...Object.keys(a), ...Object.keys(b)])].every((k) => Math.abs((a[k] ?? 0) - (b[k] ?? 0)) < 1e-6);
@@ -61,17 +63,17 @@ export function SkyCard({ scenario, library, change }: Props) {
                 />
                 {sky.toward_target_v_mag == null ? (
                   <div className="self-end">
-                    <Button onClick={() => change((s) => void (s.sky.toward_target_v_mag = s.sky.zenith_v_mag))}>
+                    <Button onClick={() => change((s) => measuredThere(s.sky, s.sky.zenith_v_mag))}>
                       Meter at the target
                     </Button>
                   </div>
                 ) : (
                   <NumberField
-                    label="Meter at the target"
+                    label={`At the target, ${Math.round(sky.toward_target_altitude_deg ?? sky.target_altitude_deg)}° high`}
                     unit="mag/″²"
                     value={sky.toward_target_v_mag}
                     {...range("Sky", "toward_target_v_mag")}
-                    onChange={(v) => change((s) => void (s.sky.toward_target_v_mag = v))}
+                    onChange={(v) => change((s) => measuredThere(s.sky, v))}
                   />
                 )}
                 <NumberField
@@ -95,12 +97,18 @@ export function SkyCard({ scenario, library, change }: Props) {
                   {...range("Sky", "sun_altitude_deg")}
                   onChange={(v) => change((s) => void (s.sky.sun_altitude_deg = v))}
                 />
+                {(sky.glow?.length ?? 0) > 0 && (
+                  <NumberField
+                    label="Target's azimuth (towns glow)"
+                    unit="°"
+                    value={sky.target_azimuth_deg ?? 180}
+                    {...range("Sky", "target_azimuth_deg")}
+                    testId="target-azimuth"
+                    onChange={(v) => change((s) => void (s.sky.target_azimuth_deg = v))}
+                  />
+                )}
                 {sky.toward_target_v_mag != null && (
-                  <Button
-                    look="quiet"
-                    className="self-end"
-                    onClick={() => change((s) => void (s.sky.toward_target_v_mag = null))}
-                  >
+                  <Button look="quiet" className="self-end" onClick={() => change((s) => measuredThere(s.sky, null))}>
                     Zenith only
                   </Button>
                 )}
@@ -115,8 +123,7 @@ export function SkyCard({ scenario, library, change }: Props) {
         label="Zenith"
         unit="mag/″²"
         value={sky.zenith_v_mag}
-        min={16.5}
-        max={22}
+        {...dragged("Sky", "zenith_v_mag", [16.5, 22])}
         step={0.05}
         show={mag(sky.zenith_v_mag)}
         hint={
@@ -132,8 +139,7 @@ export function SkyCard({ scenario, library, change }: Props) {
         label="Target height"
         unit="°"
         value={sky.target_altitude_deg}
-        min={10}
-        max={90}
+        {...dragged("Sky", "target_altitude_deg", [10, 90])}
         step={1}
         show={`${sky.target_altitude_deg}°`}
         hint={sky.target_altitude_deg < 20 ? "low: most stop near 20°" : "above the horizon"}
@@ -157,61 +163,4 @@ export function SkyCard({ scenario, library, change }: Props) {
       </div>
     </Card>
   );
-}
-
-/** A site of the shelf, taken over into the sky as it stands there now. */
-function SitePick({ change, site }: Pick<Props, "change"> & { site: string | null }) {
-  const sites = useSites();
-  const take = (id: string) =>
-    change((s) => {
-      const site = sites.find((x) => x.id === id);
-      if (!site) return;
-      s.sky = skyOf(s.sky, site);
-    });
-  return (
-    <div className="col-span-2">
-      <Select
-        label={site ? `From ${site}; take it or another anew` : "Take a site from the shelf"}
-        value=""
-        placeholder="Brightness, lamps, height, air…"
-        options={sites.map((x) => ({ value: x.id, label: x.entry.name, note: x.site.zenith_v_mag.toFixed(2) }))}
-        testId="site"
-        onChange={take}
-      />
-    </div>
-  );
-}
-
-const LAMPS: [string, string][] = [
-  ["led_3000k", "LED 3000 K"],
-  ["led_4000k", "LED 4000 K"],
-  ["high_pressure_sodium", "Sodium, high p."],
-  ["low_pressure_sodium", "Sodium, low p."],
-  ["mercury", "Mercury"],
-  ["metal_halide", "Metal halide"],
-];
-
-/** One lamp's share changes; the others give or take in proportion, so that they always sum to 1. */
-function LampShares({ scenario, change }: Pick<Props, "scenario" | "change">) {
-  const lamps: Record<string, number> = { ...scenario.sky.lamps };
-  const set = (key: string, value: number) =>
-    change((s) => {
-      const rest = Object.entries(lamps).filter(([k]) => k !== key);
-      const sum = rest.reduce((a, [, v]) => a + v, 0);
-      const other = key === "led_4000k" ? "led_3000k" : "led_4000k";
-      const scaled: [string, number][] =
-        sum > 0 ? rest.map(([k, v]) => [k, (v * (1 - value)) / sum]) : [[other, 1 - value]];
-      s.sky.lamps = Object.fromEntries([...scaled, [key, value] as [string, number]].filter(([, v]) => v > 1e-6));
-    });
-  return LAMPS.map(([key, label]) => (
-    <NumberField
-      key={key}
-      label={label}
-      unit="%"
-      value={Math.round((lamps[key] ?? 0) * 1000) / 10}
-      min={0}
-      max={100}
-      onChange={(v) => set(key, v / 100)}
-    />
-  ));
 }

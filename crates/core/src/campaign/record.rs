@@ -1,0 +1,249 @@
+//! What goes into a campaign's book: a plan that is kept, a night that was shot, and what a count
+//! of subs is worth.
+//!
+//! An evening counts once. A planned night does not count towards the goals; what was really taken
+//! stands in its place. What a sub is worth was worked out for its night when that was planned: a
+//! count that is changed by hand keeps that worth, and only where a night has none to go by is a
+//! sub worth what the scenario's own sky gives.
+
+use std::collections::BTreeMap;
+
+use crate::campaign::document::{Campaign, CampaignGoal, CampaignNight, Shot};
+use crate::decide::split::SplitPart;
+use crate::light::lines::Quantity;
+use crate::night::plan::schedule::Plan;
+use crate::night::rate::NightRig;
+use crate::scenario::field_error::FieldError;
+
+/// What a plan adds to a campaign: for each exposure that it uses its subs, and the square of the
+/// signal to noise of every line when all of them are kept. A plan counts what is lost on average;
+/// who records a night counts what was really kept.
+pub fn shots_of(plan: &Plan, rig: &NightRig) -> Vec<Shot> {
+    let of = |exposure: usize, subs: u32| {
+        let mut shot = Shot { exposure, subs, snr2: 0.0, lines_snr2: BTreeMap::new() };
+        for b in plan.blocks.iter().filter(|b| b.exposure == exposure) {
+            let kept = rig.kept_share(exposure);
+            shot.snr2 += b.snr2 / kept;
+            for (q, v) in &b.lines_snr2 {
+                *shot.lines_snr2.entry(*q).or_default() += v / kept;
+            }
+        }
+        shot
+    };
+    plan.totals.iter().filter(|t| t.subs > 0).map(|t| of(t.exposure, t.subs)).collect()
+}
+
+/// The goals with which a campaign begins: every line that somebody wants of a filter is one of its
+/// own, so that a dual band has two; an exposure of which nothing is wanted has one all the same.
+pub fn first_goals(parts: &[SplitPart], snr: f64) -> Vec<CampaignGoal> {
+    let of = |(exposure, part): (usize, &SplitPart)| {
+        let wanted: Vec<Quantity> =
+            part.served.iter().filter(|v| v.wanted).map(|v| v.quantity).collect();
+        let goal = move |quantity| CampaignGoal { exposure, quantity, snr };
+        if wanted.is_empty() {
+            vec![goal(None)]
+        } else {
+            wanted.into_iter().map(|q| goal(Some(q))).collect()
+        }
+    };
+    parts.iter().enumerate().flat_map(of).collect()
+}
+
+impl CampaignNight {
+    /// The same night with other counts of subs, one an exposure.
+    ///
+    /// `per_sub[exposure]` is what a sub adds where the night has none to go by: squares of the
+    /// signal to noise, what the exposure is for first (see [`crate::campaign::snr2_per_sub`]).
+    pub fn with_counts(&self, subs: &[u32], per_sub: &[Vec<(Quantity, f64)>]) -> Self {
+        let shot = |exposure: usize, count: u32| {
+            let own = || self.shots.iter().filter(move |s| s.exposure == exposure);
+            let had: f64 = own().map(|s| f64::from(s.subs)).sum();
+            let count_of = f64::from(count);
+            let mut shot = Shot { exposure, subs: count, snr2: 0.0, lines_snr2: BTreeMap::new() };
+            if had > 0.0 {
+                shot.snr2 = own().map(|s| s.snr2).sum::<f64>() * count_of / had;
+                for (q, v) in own().flat_map(|s| &s.lines_snr2) {
+                    *shot.lines_snr2.entry(*q).or_default() += v * count_of / had;
+                }
+            } else if let Some(each) = per_sub.get(exposure) {
+                shot.snr2 = each.first().map_or(0.0, |(_, v)| v * count_of);
+                shot.lines_snr2 = each.iter().map(|(q, v)| (*q, v * count_of)).collect();
+            }
+            shot
+        };
+        let counted =
+            subs.iter().enumerate().filter(|(_, n)| **n > 0).map(|(x, n)| shot(x, *n)).collect();
+        Self { shots: counted, ..self.clone() }
+    }
+}
+
+impl Campaign {
+    /// Enters a night: in the place of `instead_of`, and of what was only planned for its evening.
+    ///
+    /// # Errors
+    /// Where the evening is recorded already, which must not count twice; the campaign is left as
+    /// it was.
+    pub fn record(
+        &mut self,
+        night: CampaignNight,
+        instead_of: Option<&CampaignNight>,
+    ) -> Result<(), FieldError> {
+        let others = || self.nights.iter().filter(|n| Some(*n) != instead_of);
+        if others().any(|n| n.date == night.date && !n.planned) {
+            let message = format!(
+                "{} is recorded already in {}: change it there, or choose another evening",
+                night.date, self.title
+            );
+            return Err(FieldError { path: "night.date".into(), message });
+        }
+        let mut nights: Vec<CampaignNight> =
+            others().filter(|n| n.date != night.date).cloned().collect();
+        nights.push(night);
+        nights.sort_by(|a, b| a.date.cmp(&b.date));
+        self.nights = nights;
+        Ok(())
+    }
+
+    /// What each exposure must reach, as a signal to noise: the first of its goals, which is what
+    /// it is for; the scenario's goal where it has none.
+    pub fn goal_snr_of_exposures(&self) -> Vec<f64> {
+        let of = |x: usize| {
+            self.goals.iter().find(|g| g.exposure == x).map_or(self.scenario.goal_snr, |g| g.snr)
+        };
+        (0..self.exposures()).map(of).collect()
+    }
+
+    /// Square of the signal to noise that each exposure has in what it is for. The evening that is
+    /// being planned does not count for itself.
+    pub fn done_before_snr2(&self, evening: &str) -> Vec<f64> {
+        let shots = || {
+            self.nights.iter().filter(|n| !n.planned && n.date != evening).flat_map(|n| &n.shots)
+        };
+        (0..self.exposures())
+            .map(|x| shots().filter(|s| s.exposure == x).map(|s| s.snr2).sum())
+            .collect()
+    }
+
+    fn exposures(&self) -> usize {
+        self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len())
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::campaign::document::CampaignFraming;
+    use crate::common::ic_443;
+    use crate::decide::split::Served;
+    use crate::decide::uncertainty::draws::Range;
+    use crate::scenario::document::Scenario;
+
+    fn shot(exposure: usize, subs: u32, snr2: f64, lines: &[(Quantity, f64)]) -> Shot {
+        Shot { exposure, subs, snr2, lines_snr2: lines.iter().copied().collect() }
+    }
+
+    fn night(date: &str, snr2: f64, planned: bool) -> CampaignNight {
+        CampaignNight {
+            date: date.into(),
+            shots: vec![shot(0, 10, snr2, &[])],
+            note: String::new(),
+            planned,
+        }
+    }
+
+    /// The path of the demo that has two filters.
+    fn campaign() -> Campaign {
+        let scenario = ic_443();
+        let contender =
+            scenario.contenders.iter().position(|c| c.exposures.len() == 2).expect("two filters");
+        Campaign {
+            title: "IC 443".into(),
+            scenario: Scenario { goal_snr: 15.0, ..scenario },
+            contender,
+            site: "larch-lane".into(),
+            framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 0.0 },
+            goals: vec![CampaignGoal { exposure: 1, quantity: None, snr: 30.0 }],
+            clear_share: 0.3,
+            nights: vec![
+                night("2027-01-10", 40.0, false),
+                night("2027-01-11", 25.0, false),
+                night("2027-01-28", 60.0, false),
+                night("2027-02-01", 99.0, true),
+            ],
+        }
+    }
+
+    #[test]
+    fn a_campaign_begins_with_a_goal_for_every_line_that_is_wanted() {
+        let range = Range::of_three([0.0; 3]);
+        let served = |quantity, wanted| Served { quantity, snr: 0.0, snr_range: range, wanted };
+        let part = |served: Vec<Served>| SplitPart {
+            filter: None,
+            quantity: None,
+            share: 0.5,
+            share_range: range,
+            clock_s: 0.0,
+            subs: 0,
+            snr: 0.0,
+            snr_range: range,
+            served,
+        };
+        let dual = part(vec![
+            served(Quantity::Ha, true),
+            served(Quantity::Oiii, true),
+            served(Quantity::Hb, false),
+        ]);
+        let goals: Vec<_> = first_goals(&[dual, part(Vec::new())], 20.0)
+            .iter()
+            .map(|g| (g.exposure, g.quantity, g.snr))
+            .collect();
+        assert_eq!(
+            goals,
+            [(0, Some(Quantity::Ha), 20.0), (0, Some(Quantity::Oiii), 20.0), (1, None, 20.0)]
+        );
+    }
+
+    #[test]
+    fn an_exposure_without_a_goal_has_the_scenario_s() {
+        assert_eq!(campaign().goal_snr_of_exposures(), [15.0, 30.0]);
+    }
+
+    #[test]
+    fn what_is_only_planned_and_the_evening_in_question_are_not_done_before() {
+        assert_eq!(campaign().done_before_snr2("2027-01-28"), [65.0, 0.0]);
+        assert_eq!(campaign().done_before_snr2("2027-03-01"), [125.0, 0.0]);
+    }
+
+    #[test]
+    fn other_counts_are_worth_in_proportion_what_was_planned_and_else_what_the_sky_gives() {
+        use Quantity::{Ha, Oiii, Sii};
+        let planned = CampaignNight {
+            shots: vec![shot(0, 40, 80.0, &[(Ha, 80.0), (Oiii, 20.0)])],
+            ..night("2027-01-28", 0.0, true)
+        };
+        let per_sub = [vec![(Ha, 2.0)], vec![(Sii, 0.5)]];
+        let of = |subs: &[u32], per_sub: &[Vec<(Quantity, f64)>]| {
+            planned.with_counts(subs, per_sub).shots
+        };
+        assert_eq!(of(&[30, 0], &per_sub), [shot(0, 30, 60.0, &[(Ha, 60.0), (Oiii, 15.0)])]);
+        assert_eq!(of(&[0, 10], &per_sub), [shot(1, 10, 5.0, &[(Sii, 5.0)])]);
+        assert_eq!(of(&[0, 10], &[]), [shot(1, 10, 0.0, &[])]);
+    }
+
+    #[test]
+    fn an_evening_counts_once_and_takes_the_place_of_its_plan() {
+        let mut c = campaign();
+        let refused =
+            c.record(night("2027-01-28", 1.0, false), None).expect_err("recorded already");
+        assert!(refused.path == "night.date" && refused.message.contains("IC 443"), "{refused:?}");
+        assert_eq!(c, campaign());
+        c.record(night("2027-02-01", 42.5, false), None).expect("only planned so far");
+        assert_eq!(c.nights.len(), 4);
+        assert_eq!(c.nights.last(), Some(&night("2027-02-01", 42.5, false)));
+        // One that is edited does not stand in its own way, and may move to another evening.
+        let was = c.nights[2].clone();
+        c.record(night("2027-01-05", 60.0, false), Some(&was)).expect("moved");
+        let dates: Vec<&str> = c.nights.iter().map(|n| n.date.as_str()).collect();
+        assert_eq!(dates, ["2027-01-05", "2027-01-10", "2027-01-11", "2027-02-01"]);
+    }
+}

@@ -1,0 +1,259 @@
+import { type QueryKey, useMutation, useQueryClient } from "@tanstack/react-query";
+import {
+  answerOf,
+  api,
+  type Campaign,
+  type CampaignNight,
+  type FramePlan,
+  type Scenario,
+  type ScenarioRow,
+  type ShelfEntry,
+  type StoredCampaign,
+  type Target,
+} from "./client";
+import { campaignsQuery, STALE, scenariosQuery } from "./queries";
+
+type Change<V, A> = {
+  change: (what: V) => Promise<A>;
+  /** The beginnings of the keys of what it makes stale, where it was done and where it was refused. */
+  stale: (what: V, refused: boolean) => readonly QueryKey[];
+  /** What is shown at once, before the server has answered; what it returns takes that back where the server refuses. */
+  before?: (what: V) => () => void;
+};
+
+/** A change on the server: what it makes stale is asked anew, what was shown too early is taken back. */
+function useChange<V, A>({ change, stale, before }: Change<V, A>) {
+  const client = useQueryClient();
+  return useMutation<A, Error, V, (() => void) | undefined>({
+    mutationFn: change,
+    onMutate: (what) => before?.(what),
+    onError: (_error, _what, back) => back?.(),
+    onSettled: async (_answer, error, what) => {
+      await Promise.all(stale(what, error !== null).map((queryKey) => client.invalidateQueries({ queryKey })));
+    },
+  }).mutateAsync;
+}
+
+const at = (revision: number) => ({ "If-Match": `"${revision}"` });
+
+/** Stores a new comparison. */
+export const useAddScenario = () =>
+  useChange({
+    change: (body: Scenario) => answerOf(api.POST("/api/v1/scenarios", { body })),
+    stale: () => STALE.scenarios,
+  });
+
+export const useDuplicateScenario = () =>
+  useChange({
+    change: (id: string) => answerOf(api.POST("/api/v1/scenarios/{id}/duplicate", { params: { path: { id } } })),
+    stale: () => STALE.scenarios,
+  });
+
+/** Saves a comparison over the revision that was started from. */
+export const useSaveScenario = () =>
+  useChange({
+    change: ({ id, over, scenario }: { id: string; over: number; scenario: Scenario }) =>
+      answerOf(api.PUT("/api/v1/scenarios/{id}", { params: { path: { id }, header: at(over) }, body: scenario })),
+    stale: () => STALE.scenarios,
+  });
+
+/** The list of comparisons as it will be, until the server has answered. */
+function useListAhead() {
+  const client = useQueryClient();
+  const { queryKey } = scenariosQuery;
+  return (how: (list: ScenarioRow[]) => ScenarioRow[]) => {
+    const was = client.getQueryData<ScenarioRow[]>(queryKey);
+    void client.cancelQueries({ queryKey });
+    client.setQueryData<ScenarioRow[]>(queryKey, (list) => list && how(list));
+    return () => client.setQueryData(queryKey, was);
+  };
+}
+
+/** Gives a stored comparison another title. */
+export function useRenameScenario() {
+  const ahead = useListAhead();
+  return useChange({
+    change: async ({ id, title }: { id: string; title: string }) => {
+      const path = { id };
+      const { scenario, revision } = await answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path } }));
+      const body = { ...scenario, title };
+      return answerOf(api.PUT("/api/v1/scenarios/{id}", { params: { path, header: at(revision) }, body }));
+    },
+    stale: () => STALE.scenarios,
+    before: ({ id, title }) => ahead((list) => list.map((row) => (row.id === id ? { ...row, title } : row))),
+  });
+}
+
+export function useRemoveScenario() {
+  const ahead = useListAhead();
+  return useChange({
+    change: (id: string) => answerOf(api.DELETE("/api/v1/scenarios/{id}", { params: { path: { id } } })),
+    stale: () => STALE.scenarios,
+    before: (id) => ahead((list) => list.filter((row) => row.id !== id)),
+  });
+}
+
+export const useRestoreScenario = () =>
+  useChange({
+    change: (id: string) => answerOf(api.POST("/api/v1/scenarios/{id}/restore", { params: { path: { id } } })),
+    stale: () => STALE.scenarios,
+  });
+
+/** What is kept of a framing: the frame, and of a campaign where it is framed. */
+type Kept = { frame: FramePlan | null; framing?: Campaign["framing"] };
+
+/** Keeps a framing with a comparison or a campaign. Answers what stood there before, to be kept again where it is taken back. */
+export const useKeepFrame = () =>
+  useChange({
+    change: async ({
+      kind,
+      id,
+      frame,
+      framing,
+    }: { kind: "scenario" | "campaign"; id: string } & Kept): Promise<Kept> => {
+      const path = { id };
+      if (kind === "scenario") {
+        const { scenario, revision } = await answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path } }));
+        const body = { ...scenario, frame };
+        await answerOf(api.PUT("/api/v1/scenarios/{id}", { params: { path, header: at(revision) }, body }));
+        return { frame: scenario.frame ?? null };
+      }
+      const { campaign, revision } = await answerOf(api.GET("/api/v1/campaigns/{id}", { params: { path } }));
+      const { scenario } = campaign;
+      const there = framing ?? frame?.at ?? campaign.framing;
+      const body = { ...campaign, framing: there, scenario: { ...scenario, frame } };
+      await answerOf(api.PUT("/api/v1/campaigns/{id}", { params: { path, header: at(revision) }, body }));
+      return { frame: scenario.frame ?? null, framing: campaign.framing };
+    },
+    stale: () => [...STALE.scenarios, ...STALE.campaigns],
+  });
+
+/** Puts a new thing on the shelf. */
+export const useAddEntry = () =>
+  useChange({
+    change: (body: ShelfEntry) => answerOf(api.POST("/api/v1/shelf", { body })),
+    stale: () => STALE.shelf,
+  });
+
+/** Deletes a thing of the shelf, or puts it away where a comparison uses it: the answer says which. */
+export const useRemoveEntry = () =>
+  useChange({
+    change: (id: string) => answerOf(api.DELETE("/api/v1/shelf/{id}", { params: { path: { id } } })),
+    stale: () => STALE.shelf,
+  });
+
+export const useRestoreEntry = () =>
+  useChange({
+    change: (id: string) => answerOf(api.POST("/api/v1/shelf/{id}/restore", { params: { path: { id } } })),
+    stale: () => STALE.shelf,
+  });
+
+/** Saves a thing of the shelf over the revision that was started from. */
+export const useSaveEntry = () =>
+  useChange({
+    change: ({ id, over, entry }: { id: string; over: number; entry: ShelfEntry }) =>
+      answerOf(api.PUT("/api/v1/shelf/{id}", { params: { path: { id }, header: at(over) }, body: entry })),
+    stale: () => STALE.shelf,
+  });
+
+/** Keeps what an object emits; null is back to what the catalogue knows. */
+export const useKeepEmission = () =>
+  useChange({
+    change: async ({ name, emission }: { name: string; emission: Target | null }) => {
+      const params = { path: { name } };
+      if (emission) await answerOf(api.PUT("/api/v1/targets/{name}", { params, body: emission }));
+      else await answerOf(api.DELETE("/api/v1/targets/{name}", { params }));
+    },
+    stale: ({ name }) => STALE.target(name),
+  });
+
+/** Begins a campaign from a comparison, one of its light paths and a site. */
+export const useBeginCampaign = () =>
+  useChange({
+    change: (body: { scenario: Scenario; contender: number; site: string }) =>
+      answerOf(api.POST("/api/v1/campaigns/begin", { body })),
+    stale: () => STALE.campaigns,
+  });
+
+/** The list of campaigns as it is known here, and a way to write one into it. */
+function useKnownCampaigns() {
+  const client = useQueryClient();
+  const { queryKey } = campaignsQuery;
+  return {
+    find: (id: string) => client.getQueryData<StoredCampaign[]>(queryKey)?.find((c) => c.id === id),
+    put: (stored: StoredCampaign) =>
+      client.setQueryData<StoredCampaign[]>(queryKey, (list) => list?.map((c) => (c.id === stored.id ? stored : c))),
+  };
+}
+
+/**
+ * Changes a campaign from how it is by then. What is typed is shown at once, and taken back where the server refuses it; one change is
+ * asked for after the other.
+ */
+export function useSaveCampaign() {
+  const known = useKnownCampaigns();
+  return useChange({
+    change: async ({ id }: { id: string; how: (c: Campaign) => Campaign }) => {
+      const now = known.find(id);
+      if (!now) return;
+      const params = { path: { id }, header: at(now.revision) };
+      known.put(await answerOf(api.PUT("/api/v1/campaigns/{id}", { params, body: now.campaign })));
+    },
+    before: ({ id, how }) => {
+      const was = known.find(id);
+      if (was) known.put({ ...was, campaign: how(was.campaign) });
+      return () => was && known.put(was);
+    },
+    // The list holds the answer already; where a campaign stands is kept under its revision, which is a new one.
+    stale: (_, refused) => (refused ? STALE.campaigns : []),
+  });
+}
+
+export const useRemoveCampaign = () =>
+  useChange({
+    change: (id: string) => answerOf(api.DELETE("/api/v1/campaigns/{id}", { params: { path: { id } } })),
+    stale: () => STALE.campaigns,
+  });
+
+export const useRestoreCampaign = () =>
+  useChange({
+    change: (id: string) => answerOf(api.POST("/api/v1/campaigns/{id}/restore", { params: { path: { id } } })),
+    stale: () => STALE.campaigns,
+  });
+
+type Record = {
+  into: StoredCampaign;
+  night: CampaignNight;
+  /** Subs that were really kept, one number an exposure. */
+  subs?: number[];
+  /** The record in whose place it comes. */
+  insteadOf?: CampaignNight;
+};
+
+/** Enters a night into a campaign. */
+export const useRecordNight = () =>
+  useChange({
+    change: ({ into, night, subs, insteadOf }: Record) =>
+      answerOf(
+        api.POST("/api/v1/campaigns/{id}/nights", {
+          params: { path: { id: into.id }, header: at(into.revision) },
+          body: { night, subs, instead_of: insteadOf },
+        }),
+      ),
+    stale: () => STALE.campaigns,
+  });
+
+/** Says the order of a round of a blind look. */
+export const useChooseBlind = () =>
+  useChange({
+    change: ({ id, round, order }: { id: string; round: number; order: number[] }) =>
+      answerOf(api.POST("/api/v1/look/blind/{id}/choice", { params: { path: { id } }, body: { round, order } })),
+    stale: () => [],
+  });
+
+/** Ends a blind look: which picture was whose. */
+export const useRevealBlind = () =>
+  useChange({
+    change: (id: string) => answerOf(api.POST("/api/v1/look/blind/{id}/reveal", { params: { path: { id } } })),
+    stale: () => [["blind-list"]],
+  });

@@ -1,0 +1,47 @@
+import { toast } from "sonner";
+import { ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
+import { useAddEntry, useRemoveEntry, useRestoreEntry, useSaveEntry } from "@/api/mutations";
+import type { useOfferUndo } from "@/parts/useOfferUndo";
+
+const fail = (e: unknown) => void toast.error((e as Error).message, { duration: 10_000 });
+
+/** What can be done on the shelf; `choose` opens a thing that was added or came back. */
+export function useShelf(choose: (id: string) => void, offerUndo: ReturnType<typeof useOfferUndo>) {
+  const [addOne, removeOne, restoreOne, saveOne] = [useAddEntry(), useRemoveEntry(), useRestoreEntry(), useSaveEntry()];
+  const restore = async (id: string) => {
+    await restoreOne(id);
+    choose(id);
+  };
+  const add = async (entry: ShelfEntry) => {
+    try {
+      choose((await addOne(entry)).id);
+    } catch (e) {
+      fail(e);
+    }
+  };
+  const remove = async ({ id, entry }: StoredEntry) => {
+    try {
+      const { removed } = await removeOne(id);
+      const said =
+        removed === "archived"
+          ? `"${entry.name}" is used in a comparison, so it was put away instead of deleted`
+          : `Deleted "${entry.name}"`;
+      offerUndo(said, () => restore(id));
+    } catch (e) {
+      fail(e);
+    }
+  };
+  /** Saves over a revision: `null` where it is saved, else what was wrong. */
+  const save = async ({ id }: StoredEntry, entry: ShelfEntry, over: number): Promise<ProblemError | null> => {
+    try {
+      await saveOne({ id, over, entry });
+      toast.success("Saved");
+      return null;
+    } catch (e) {
+      if (e instanceof ProblemError) return e;
+      fail(e);
+      return null;
+    }
+  };
+  return { add, remove, restore, save };
+}

@@ -1,0 +1,136 @@
+import type { LockedBlock, NightAnswer, PlanBlock, TargetNight } from "@/api/client";
+import { localTime } from "@/parts/evening";
+import { many } from "@/parts/format";
+import { hue } from "@/theme/marks";
+import { BLOCK, PAD, ribbonTop, type TimeScale } from "./layout";
+import type { Whose } from "./locks";
+import { blockId, type useBlockMoves } from "./useBlockMoves";
+
+type Moves = ReturnType<typeof useBlockMoves>;
+type Props = {
+  night: NightAnswer;
+  x: TimeScale;
+  moves: Moves;
+  locked: Readonly<Record<Whose, readonly LockedBlock[]>>;
+  toggle: (whose: Whose, block: PlanBlock) => void;
+};
+
+/** The plan's blocks, a row a target. */
+export function PlanBlocks({ night, locked, ...props }: Props) {
+  const top = ribbonTop(night.filters.length) + 8;
+  const rows: { whose: Whose; of: TargetNight; top: number; rim: string }[] = [
+    { whose: "first", of: night.first, top, rim: "var(--ground)" },
+  ];
+  if (night.second) rows.push({ whose: "second", of: night.second, top: top + BLOCK + 6, rim: "var(--c2)" });
+  return rows.map(({ whose, of, top: y0, rim }) => (
+    <g key={whose}>
+      <text x={PAD.left - 8} y={y0 + 26} textAnchor="end" fill="var(--ink)">
+        {night.second ? (of.target.length > 14 ? `${of.target.slice(0, 13)}…` : of.target) : "plan"}
+      </text>
+      {of.plan.blocks.map((b, i) => {
+        const kept = locked[whose].some((l) => l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1);
+        return (
+          <Block
+            key={blockId(whose, i)}
+            {...props}
+            {...{ night, whose, of, y0, rim, i, b }}
+            isLocked={b.locked || kept}
+          />
+        );
+      })}
+    </g>
+  ));
+}
+
+type BlockProps = Omit<Props, "locked"> & {
+  whose: Whose;
+  of: TargetNight;
+  y0: number;
+  rim: string;
+  i: number;
+  b: PlanBlock;
+  isLocked: boolean;
+};
+
+/** The block is a slider of time: arrows move it, Shift and arrows change its length, Enter locks it. */
+function Block({ night, x, moves, toggle, whose, of, y0, rim, i, b, isLocked }: BlockProps) {
+  const { from, to } = moves.at(whose, i, b);
+  const id = blockId(whose, i);
+  const hours = `${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}`;
+  const name = `${night.second ? `${of.target}, ` : ""}${b.filter}, ${hours}, ${many(b.subs)}${isLocked ? ", locked" : ""}`;
+  return (
+    <g
+      role="button"
+      tabIndex={0}
+      aria-pressed={isLocked}
+      aria-label={`${name}. Arrows move it, Enter locks it.`}
+      data-testid={id}
+      onFocus={() => moves.hold(whose, i)}
+      onKeyDown={(e) => moves.key(e, whose, i, b)}
+      onPointerDown={(e) => moves.grab(e, whose, i, b, "both")}
+      onPointerMove={(e) => moves.move(e, b)}
+      onPointerUp={() => moves.drop(b)}
+      onDoubleClick={() => toggle(whose, b)}
+      style={{ cursor: "grab", touchAction: "none" }}
+    >
+      <rect
+        x={x(from)}
+        y={y0}
+        width={Math.max(4, x(to) - x(from))}
+        height={BLOCK}
+        rx={7}
+        fill={hue(of.plan.totals[b.exposure]?.quantity ?? "continuum")}
+        opacity={moves.dragged(whose, i) ? 0.6 : 1}
+        stroke={isLocked ? "var(--decide)" : rim}
+        strokeWidth={isLocked ? 2.5 : 1.5}
+      />
+      <BlockWords {...{ b, from, to, x, y0, isLocked, clock: night.clock }} dragged={moves.dragged(whose, i)} />
+      {b.flip_s != null && (
+        <line x1={x(b.flip_s)} x2={x(b.flip_s)} y1={y0} y2={y0 + BLOCK} stroke="var(--ground)" strokeDasharray="2 2" />
+      )}
+      {(["from", "to"] as const).map((edge) => (
+        <rect
+          key={edge}
+          x={(edge === "from" ? x(from) : x(to)) - 4}
+          y={y0}
+          width={8}
+          height={BLOCK}
+          fill="transparent"
+          style={{ cursor: "ew-resize" }}
+          data-testid={`${id}-${edge}`}
+          onPointerDown={(e) => moves.grab(e, whose, i, b, edge)}
+          onPointerMove={(e) => moves.move(e, b)}
+          onPointerUp={() => moves.drop(b)}
+        />
+      ))}
+    </g>
+  );
+}
+
+type WordsProps = {
+  b: PlanBlock;
+  from: number;
+  to: number;
+  x: TimeScale;
+  y0: number;
+  isLocked: boolean;
+  dragged: boolean;
+  clock: NightAnswer["clock"];
+};
+
+/** Filter and subs of a block, as far as it has room; while it is dragged, its times. */
+function BlockWords({ b, from, to, x, y0, isLocked, dragged, clock }: WordsProps) {
+  const w = Math.max(4, x(to) - x(from));
+  if (w <= 60) return null;
+  const subs = w < 88 ? many(b.subs) : `${b.subs} × ${b.sub_s} s${isLocked && w > 150 ? " · locked" : ""}`;
+  return (
+    <>
+      <text x={x(from) + 8} y={y0 + 18} fill="var(--ground)" fontWeight={700}>
+        {b.filter.length > w / 8 ? `${b.filter.slice(0, Math.floor(w / 8) - 1)}…` : b.filter}
+      </text>
+      <text x={x(from) + 8} y={y0 + 34} fill="var(--ground)">
+        {dragged ? `${localTime(from, clock)}–${localTime(to, clock)}` : subs}
+      </text>
+    </>
+  );
+}
