@@ -43,7 +43,7 @@ export const shots = [
       await page.getByRole("img", { name: /^Where IC 1805 lies/ }).waitFor();
     },
   },
-  { name: "shelf", path: "/shelf?kind=filter&id=uhc&compare=dual-7,uhc,sodium-notch" },
+  { name: "shelf", path: "/kit?kind=filter&id=uhc&compare=dual-7,uhc,sodium-notch" },
   { name: "licences", path: "/licences" },
-  { name: "shelf-camera", path: "/shelf?kind=camera&id=colour-26" },
+  { name: "shelf-camera", path: "/kit?kind=camera&id=colour-26" },
 ];

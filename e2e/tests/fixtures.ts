@@ -80,11 +80,12 @@ async function blind(page: Page): Promise<string> {
 }
 
 const CHARTS = ["time", "sub", "gain", "budget", "filters", "spectrum", "bandwidth", "look", "worth", "table"];
-const KINDS = ["telescope", "filter", "site", "camera"];
+const KINDS = ["rig", "telescope", "filter", "site", "camera"];
 const STAGES = ["target", "air", "optics", "filter", "sensor", "sub"];
 
 /** Every view, and what of a view is a page of its own to whoever looks at it: where it stands, or how to come there. */
 export const VIEWS: Record<string, string | ((page: Page) => Promise<string>)> = {
+  tonight: "/tonight",
   comparisons: "/bench",
   ...Object.fromEntries(CHARTS.map((c) => [`bench, ${c}`, `/bench/larch-lane-ic-443?chart=${c}`])),
   ...Object.fromEntries(STAGES.map((s) => [`bench, editing ${s}`, `/bench/larch-lane-ic-443?edit=1.${s}`])),
@@ -94,7 +95,7 @@ export const VIEWS: Record<string, string | ((page: Page) => Promise<string>)> =
   "one target": "/targets?object=NGC+7129",
   night: "/night",
   campaign: "/campaign",
-  ...Object.fromEntries(KINDS.map((k) => [`shelf, ${k}`, `/shelf?kind=${k}`])),
+  ...Object.fromEntries(KINDS.map((k) => [`kit, ${k}`, `/kit?kind=${k}`])),
   about: "/about",
   licences: "/licences",
   guide: "/guide",

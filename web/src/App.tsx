@@ -11,10 +11,11 @@ const BenchIndex = lazy(async () => ({ default: (await import("./views/bench/Ben
 const BenchPage = lazy(async () => ({ default: (await import("./views/bench/BenchPage")).BenchPage }));
 const ReportPage = lazy(async () => ({ default: (await import("./views/bench/ReportPage")).ReportPage }));
 const BlindPage = lazy(async () => ({ default: (await import("./views/blind/BlindPage")).BlindPage }));
+const TonightPage = lazy(async () => ({ default: (await import("./views/tonight/TonightPage")).TonightPage }));
 const TargetsPage = lazy(async () => ({ default: (await import("./views/targets/TargetsPage")).TargetsPage }));
 const NightPage = lazy(async () => ({ default: (await import("./views/night/NightPage")).NightPage }));
 const CampaignPage = lazy(async () => ({ default: (await import("./views/campaign/CampaignPage")).CampaignPage }));
-const ShelfPage = lazy(async () => ({ default: (await import("./views/kit/ShelfPage")).ShelfPage }));
+const KitPage = lazy(async () => ({ default: (await import("./views/kit/KitPage")).KitPage }));
 const AboutPage = lazy(async () => ({ default: (await import("./views/about/AboutPage")).AboutPage }));
 const LicencesPage = lazy(async () => ({ default: (await import("./views/about/LicencesPage")).LicencesPage }));
 const GuidePage = lazy(async () => ({ default: (await import("./views/about/GuidePage")).GuidePage }));
@@ -29,15 +30,17 @@ function Views() {
     <ViewBoundary at={pathname}>
       <Suspense fallback={<p className="p-6 text-muted">Loading…</p>}>
         <Routes>
-          <Route path="/" element={<Navigate to="/bench" replace />} />
+          <Route path="/" element={<Navigate to="/tonight" replace />} />
           <Route path="/bench" element={<BenchIndex />} />
           <Route path="/bench/:id" element={<BenchPage />} />
           <Route path="/bench/:id/report" element={<ReportPage />} />
           <Route path="/blind/:id" element={<BlindPage />} />
+          <Route path="/tonight" element={<TonightPage />} />
           <Route path="/targets" element={<TargetsPage />} />
           <Route path="/night" element={<NightPage />} />
           <Route path="/campaign" element={<CampaignPage />} />
-          <Route path="/shelf" element={<ShelfPage />} />
+          <Route path="/kit" element={<KitPage />} />
+          <Route path="/shelf" element={<Moved to="/kit" />} />
           <Route path="/about" element={<AboutPage />} />
           <Route path="/licences" element={<LicencesPage />} />
           <Route path="/guide/:page?" element={<GuidePage />} />
@@ -46,6 +49,12 @@ function Views() {
       </Suspense>
     </ViewBoundary>
   );
+}
+
+/** An address of before, its question kept. */
+function Moved({ to }: { to: string }) {
+  const { search } = useLocation();
+  return <Navigate to={{ pathname: to, search }} replace />;
 }
 
 export function App() {

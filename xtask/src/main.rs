@@ -236,6 +236,7 @@ fn types() -> Outcome {
         ("openapi", "docs/openapi.json"),
         ("schema", "docs/scenario.schema.json"),
         ("plan-schema", "docs/plan.schema.json"),
+        ("rig-schema", "docs/rig.schema.json"),
     ] {
         let cargo = env::var("CARGO").unwrap_or_else(|_| "cargo".into());
         let out = Command::new(cargo)

@@ -1,6 +1,9 @@
 //! The scenario document as JSON, and its JSON Schema.
 
+use std::collections::BTreeMap;
+
 use salt_lamp_core::campaign::Campaign;
+use salt_lamp_core::library::{Camera, Rig, RigFile, ShelfEntry, ShelfThing, Telescope};
 use salt_lamp_core::light::Curve;
 use salt_lamp_core::look::LookView;
 use salt_lamp_core::night::{Overheads, PlanSpec};
@@ -123,11 +126,32 @@ pub fn scenario_json_schema() -> Value {
     let full: Scenario =
         serde_json::from_str(EVERY_FIELD).expect("the shipped example is a scenario");
     put_ranges(&mut root, "", &ranges_of(&full), "");
-    let mut set = |at: &str, more: Value| {
-        if let (Some(Value::Object(node)), Value::Object(more)) = (root.pointer_mut(at), more) {
-            node.extend(more);
-        }
-    };
+    put_shapes(&mut root);
+    let mut set = |at: &str, more: Value| put_keys(&mut root, at, more);
+    set("/$defs/Contender/properties/exposures", json!({"minItems": 1, "maxItems": MAX_EXPOSURES}));
+    set("/properties/contenders", json!({"minItems": 1, "maxItems": MAX_CONTENDERS}));
+    for at in [
+        "/properties/title",
+        "/$defs/Target/properties/name",
+        "/$defs/Contender/properties/name",
+        "/$defs/Sensor/properties/name",
+    ] {
+        set(at, json!({"maxLength": 200}));
+    }
+    set("/$defs/Filter/properties/name", json!({"maxLength": 200}));
+    root
+}
+
+/// Puts keys into the schema at a pointer, where there is one.
+fn put_keys(root: &mut Value, at: &str, more: Value) {
+    if let (Some(Value::Object(node)), Value::Object(more)) = (root.pointer_mut(at), more) {
+        node.extend(more);
+    }
+}
+
+/// Says how long lists are, and what stands in pairs, in whichever of these schemas there are.
+fn put_shapes(root: &mut Value) {
+    let mut set = |at: &str, more: Value| put_keys(root, at, more);
     let pair = [
         json!({"type": "number", "minimum": 100, "maximum": 3000}),
         json!({"type": "number", "minimum": 0, "maximum": 1}),
@@ -141,27 +165,71 @@ pub fn scenario_json_schema() -> Value {
         json!({"type": "number", "minimum": 0, "maximum": 360}),
         json!({"type": "number", "minimum": GLOW.0, "maximum": GLOW.1}),
     ];
+    let by_azimuth =
+        json!({"prefixItems": by_azimuth, "items": false, "minItems": 2, "maxItems": 2});
+    set("/$defs/Sky/properties/glow/items", by_azimuth.clone());
+    set("/$defs/Site/properties/glow/items", by_azimuth);
+    let horizon = [
+        json!({"type": "number", "minimum": 0, "maximum": 360}),
+        json!({"type": "number", "minimum": 0, "maximum": 90}),
+    ];
     set(
-        "/$defs/Sky/properties/glow/items",
-        json!({"prefixItems": by_azimuth, "items": false, "minItems": 2, "maxItems": 2}),
+        "/$defs/Site/properties/horizon_deg/items",
+        json!({"prefixItems": horizon, "items": false, "minItems": 2, "maxItems": 2}),
     );
+    let share = json!({"type": "number", "minimum": 0, "maximum": 1});
+    set("/$defs/Site/properties/lamps", json!({"additionalProperties": share}));
     set("/$defs/Filter/properties/design_focal_ratios", json!({"minItems": 2, "maxItems": 2}));
     set("/$defs/Filter/properties/bands", json!({"minItems": 1, "maxItems": 12}));
     set("/$defs/Sensor/properties/gains", json!({"minItems": 1}));
     set("/$defs/Sensor/properties/binning", json!({"maxItems": 3}));
     set("/$defs/Sensor/properties/cfa", json!({"pattern": "^[RGB]{4}$"}));
-    set("/$defs/Contender/properties/exposures", json!({"minItems": 1, "maxItems": MAX_EXPOSURES}));
-    set("/properties/contenders", json!({"minItems": 1, "maxItems": MAX_CONTENDERS}));
-    for at in [
-        "/properties/title",
-        "/$defs/Target/properties/name",
-        "/$defs/Contender/properties/name",
-        "/$defs/Sensor/properties/name",
+}
+
+/// The JSON Schema (draft 2020-12) of a rig's file, with the ranges that the core's own checks ask
+/// for.
+///
+/// # Panics
+/// Where the shipped example of every field is no scenario; a test reads it.
+pub fn rig_json_schema() -> Value {
+    let mut root = json_schema::<RigFile>("salt-lamp-rig");
+    let full: Scenario =
+        serde_json::from_str(EVERY_FIELD).expect("the shipped example is a scenario");
+    put_ranges(&mut root, "", &Rig::ranges(), "");
+    let ranges = ranges_of(&full);
+    for (schema, prefix) in [
+        ("Optics", "contenders[0].optics."),
+        ("Sensor", "contenders[1].sensor."),
+        ("Sensor", "contenders[0].sensor."),
+        ("Filter", "contenders[0].exposures[0].filter."),
+        ("Mount", "contenders[0].mount."),
+        ("Dither", "contenders[0].dither."),
     ] {
-        set(at, json!({"maxLength": 200}));
+        let own: Vec<FieldRange> =
+            ranges.iter().filter(|r| r.path.starts_with(prefix)).cloned().collect();
+        put_ranges(&mut root, &format!("/$defs/{schema}"), &own, prefix);
     }
-    set("/$defs/Filter/properties/name", json!({"maxLength": 200}));
+    put_ranges(&mut root, "/$defs/Site", &Site::ranges(), "site.");
+    put_priced(&mut root, &full);
+    put_shapes(&mut root);
     root
+}
+
+/// Puts the ranges of what a shelf knows beside the parts themselves: prices, and how a camera is
+/// usually run.
+fn put_priced(root: &mut Value, full: &Scenario) {
+    let c = &full.contenders[0];
+    let camera = ShelfThing::Camera(Camera {
+        usual_gain: c.gain,
+        usual_temperature_c: c.sensor_temperature_c,
+        price: Some(0.0),
+        sensor: c.sensor.clone(),
+    });
+    let telescope = ShelfThing::Telescope(Telescope { price: Some(0.0), optics: c.optics.clone() });
+    for (schema, thing) in [("Camera", camera), ("Telescope", telescope)] {
+        let entry = ShelfEntry { name: String::new(), sources: BTreeMap::new(), thing };
+        put_ranges(root, &format!("/$defs/{schema}"), &entry.ranges(), "thing.item.");
+    }
 }
 
 /// Puts the ranges that the core's own checks ask for into the schemas of an OpenAPI document, as
@@ -180,6 +248,7 @@ pub fn publish_ranges(openapi: &mut Value) {
     put_ranges(openapi, &of("Campaign"), &Campaign::ranges(full), "");
     put_ranges(openapi, &of("NightLimits"), &NightLimits::ranges(), "limits.");
     put_ranges(openapi, &of("Site"), &Site::ranges(), "site.");
+    put_ranges(openapi, &of("Rig"), &Rig::ranges(), "rig.");
     put_defaults(openapi, &of("LookView"), &json!(LookView::default()));
     put_defaults(openapi, &of("NightLimits"), &json!(NightLimits::default()));
     put_defaults(openapi, &of("Overheads"), &json!(Overheads::default()));

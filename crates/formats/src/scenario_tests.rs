@@ -106,7 +106,9 @@ fn every_number_of_a_schema_has_its_range_and_every_schema_its_name() {
     let plan = crate::plan::plan_json_schema();
     assert_eq!(plan["$id"], "urn:salt-lamp:schema:salt-lamp-plan:1");
     let mut open = Vec::new();
-    for (name, doc) in [("scenario", &schema), ("plan", &plan)] {
+    let rig = rig_json_schema();
+    assert_eq!(rig["$id"], "urn:salt-lamp:schema:salt-lamp-rig:1");
+    for (name, doc) in [("scenario", &schema), ("plan", &plan), ("rig", &rig)] {
         let mut all = Vec::new();
         numbers(doc, "", &mut all);
         assert!(all.len() > 10, "{name}: {}", all.len());

@@ -4,7 +4,7 @@ use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
 
 use clap::Args;
-use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, shipped_entries};
+use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, demo_kit, shipped_entries};
 use salt_lamp_core::light::Tables;
 use salt_lamp_server::{App, Hosts};
 use salt_lamp_store::Store;
@@ -70,6 +70,7 @@ impl Serve {
         let library = Library::shipped()?;
         store.stock_shelf(&shipped_entries(&library.gear)).await?;
         if self.demo {
+            store.stock_kit(&demo_kit()).await?;
             demo::seed(&store, &library.examples).await?;
         }
         let sky = (Catalogue::shipped()?, Stars::shipped()?, Figures::shipped()?);

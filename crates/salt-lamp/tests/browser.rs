@@ -1,28 +1,31 @@
-//! The real interface in headless Chromium: serves the demo on a free port and runs the Playwright
-//! tests in e2e/.
+//! The real interface in headless Chromium: serves the demo and an empty store, each on a free port,
+//! and runs the Playwright tests in e2e/.
 
 use std::io::{BufRead, BufReader};
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use std::time::Instant;
 
-/// A served demo that ends with the test.
-struct Demo {
+/// A server that ends with the test.
+struct Served {
     child: Child,
     url: String,
 }
 
-impl Drop for Demo {
+impl Drop for Served {
     fn drop(&mut self) {
         let _ = self.child.kill();
         let _ = self.child.wait();
     }
 }
 
-fn demo(data: &Path) -> Demo {
+/// Serves what is kept in a directory, with the demo's data or with none.
+fn served(data: &Path, with: &[&str]) -> Served {
     let started = Instant::now();
     let mut child = Command::new(env!("CARGO_BIN_EXE_salt-lamp"))
-        .args(["serve", "--demo", "--port", "0", "--data"])
+        .arg("serve")
+        .args(with)
+        .args(["--port", "0", "--data"])
         .arg(data)
         .stdout(Stdio::piped())
         .spawn()
@@ -35,7 +38,7 @@ fn demo(data: &Path) -> Demo {
         "server listening {:.0} ms after its start (a debug build, for what it is worth)",
         started.elapsed().as_secs_f64() * 1000.0
     );
-    Demo { child, url }
+    Served { child, url }
 }
 
 #[test]
@@ -47,12 +50,14 @@ fn the_interface_does_its_job_in_chromium() {
     );
     let index = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist/index.html"));
     assert!(index.exists(), "the front end is not built: run `cargo xtask test`");
-    let data = tempfile::tempdir().expect("a directory");
-    let demo = demo(data.path());
+    let [data, none] = [(); 2].map(|()| tempfile::tempdir().expect("a directory"));
+    let demo = served(data.path(), &["--demo"]);
+    let empty = served(none.path(), &[]);
     let status = Command::new("npx")
         .args(["--no-install", "playwright", "test"])
         .current_dir(e2e)
         .env("SALT_LAMP_URL", &demo.url)
+        .env("SALT_LAMP_EMPTY_URL", &empty.url)
         .status()
         .expect("npx starts");
     assert!(status.success(), "the browser tests failed; see above");

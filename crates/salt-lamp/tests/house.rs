@@ -229,6 +229,7 @@ fn the_published_descriptions_are_fresh() {
         ("openapi", "docs/openapi.json"),
         ("schema", "docs/scenario.schema.json"),
         ("plan-schema", "docs/plan.schema.json"),
+        ("rig-schema", "docs/rig.schema.json"),
     ] {
         let stored: Value =
             serde_json::from_str(&std::fs::read_to_string(root().join(file)).expect(file))

@@ -103,7 +103,10 @@ impl Store {
             .busy_timeout(Duration::from_secs(10));
         let pool = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
         sqlx::migrate!().run(&pool).await?;
-        Ok(Self { pool })
+        let store = Self { pool };
+        let yesterday = jiff::Timestamp::now() - jiff::SignedDuration::from_hours(24);
+        store.forget_untouched(&format!("{yesterday:.3}")).await?;
+        Ok(store)
     }
 
     /// Begins a transaction that will write: it waits for other writers now, not at its first

@@ -75,13 +75,14 @@ impl FullRow {
 }
 
 impl Store {
-    /// All scenarios that are not deleted, last changed first.
+    /// All scenarios that are not deleted, last changed first; those that were begun and not
+    /// touched yet are in no list.
     ///
     /// # Errors
     /// Where the database fails.
     pub async fn scenarios(&self) -> Result<Vec<ScenarioRow>, StoreError> {
         let sql = "SELECT id, title, target, revision, created_at, changed_at FROM scenario \
-                   WHERE deleted_at IS NULL ORDER BY changed_at DESC, rowid DESC";
+                   WHERE deleted_at IS NULL AND NOT untouched ORDER BY changed_at DESC, rowid DESC";
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
     }
 
@@ -93,7 +94,8 @@ impl Store {
         let sql = "SELECT s.title, s.id scenario, c.key contender,
                      COALESCE(json_extract(c.value, '$.name'), '') name
                    FROM scenario s, json_each(s.document, '$.contenders') c
-                   WHERE s.deleted_at IS NULL ORDER BY s.changed_at DESC, s.rowid DESC, c.key";
+                   WHERE s.deleted_at IS NULL AND NOT s.untouched
+                   ORDER BY s.changed_at DESC, s.rowid DESC, c.key";
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
     }
 
@@ -126,6 +128,39 @@ impl Store {
     /// Where the database fails.
     pub async fn add_scenario(&self, scenario: &Scenario) -> Result<StoredScenario, StoreError> {
         self.add_scenario_as(&new_id(), scenario).await
+    }
+
+    /// Stores a scenario that was begun and not touched yet: it can be read and saved, stands in no
+    /// list until then, and is gone after a day.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn begin_scenario(&self, scenario: &Scenario) -> Result<StoredScenario, StoreError> {
+        let stored = self.add_scenario(scenario).await?;
+        sqlx::query("UPDATE scenario SET untouched = 1 WHERE id = ?")
+            .bind(&stored.row.id)
+            .execute(&self.pool)
+            .await?;
+        Ok(stored)
+    }
+
+    /// Says that a scenario was touched: from now on it is kept, and stands in the list.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn touch_scenario(&self, id: &str) -> Result<(), StoreError> {
+        let sql = "UPDATE scenario SET untouched = 0 WHERE id = ? AND deleted_at IS NULL";
+        let done = sqlx::query(sql).bind(id).execute(&self.pool).await?;
+        if done.rows_affected() == 1 { Ok(()) } else { Err(not_found(id)) }
+    }
+
+    /// Forgets scenarios that were begun before a moment (RFC 3339 in UTC) and never touched.
+    pub(crate) async fn forget_untouched(&self, before: &str) -> Result<(), StoreError> {
+        sqlx::query("DELETE FROM scenario WHERE untouched AND created_at < ?")
+            .bind(before)
+            .execute(&self.pool)
+            .await?;
+        Ok(())
     }
 
     /// Stores a new scenario under an id of the caller's, as the demo does to keep its links.
@@ -166,7 +201,7 @@ impl Store {
     ) -> Result<Saved, StoreError> {
         let sql = "UPDATE scenario
                    SET title = ?1, target = ?2, document = ?3, revision = revision + 1,
-                     changed_at = ?4
+                     changed_at = ?4, untouched = 0
                    WHERE id = ?5
                      AND (?6 IS NULL OR revision IN (SELECT value FROM json_each(?6)))
                      AND deleted_at IS NULL

@@ -20,6 +20,10 @@ pub struct StoredEntry {
     pub revision: i64,
     /// Put away: kept for the comparisons that use it, but not offered any more.
     pub archived: bool,
+    /// Owned, and not only on offer.
+    pub mine: bool,
+    /// The one of its kind with which everything begins.
+    pub usual: bool,
     /// When it was last saved, RFC 3339 in UTC.
     pub changed_at: String,
     /// What it is.
@@ -54,10 +58,12 @@ struct Row {
     revision: i64,
     changed_at: String,
     archived_at: Option<String>,
+    mine: bool,
+    usual: bool,
 }
 
-const COLUMNS: &str =
-    "SELECT id, name, document, sources, revision, changed_at, archived_at FROM shelf";
+const COLUMNS: &str = "SELECT id, name, document, sources, revision, changed_at, archived_at, mine, \
+    usual FROM shelf";
 
 /// The curves a document may hold, as paths within `item`.
 const CURVES: [&[&str]; 5] = [
@@ -105,7 +111,25 @@ impl Store {
         Ok(())
     }
 
-    /// Everything on the shelf that can be read, by name; archived things only where asked for.
+    /// Puts a kit on the shelf as a user's own, as the demo does; what was there already stays as
+    /// it is. The first rig and the first site become the usual ones where there are none.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn stock_kit(&self, entries: &[(String, ShelfEntry)]) -> Result<(), StoreError> {
+        let mut tx = self.begin().await?;
+        let known: Vec<String> =
+            sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
+        for (id, entry) in entries.iter().filter(|(id, _)| !known.contains(id)) {
+            insert(&mut tx, id, entry).await?;
+            own(&mut tx, id, entry).await?;
+        }
+        tx.commit().await?;
+        Ok(())
+    }
+
+    /// Everything on the shelf that can be read: the usual ones first, then what is owned, then
+    /// what is on offer, each in the order in which it came; archived things only where asked for.
     /// [`Store::damaged`] names the others.
     ///
     /// # Errors
@@ -131,7 +155,8 @@ impl Store {
         // One transaction: curves of the same moment as their entries.
         let mut tx = self.pool.begin().await?;
         let sql = format!(
-            "{COLUMNS} WHERE deleted_at IS NULL AND (? OR archived_at IS NULL) ORDER BY rowid"
+            "{COLUMNS} WHERE deleted_at IS NULL AND (? OR archived_at IS NULL)
+             ORDER BY usual DESC, mine DESC, rowid"
         );
         let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
             .bind(with_archived)
@@ -174,6 +199,7 @@ impl Store {
         let id = new_id();
         let mut tx = self.begin().await?;
         insert(&mut tx, &id, entry).await?;
+        own(&mut tx, &id, entry).await?;
         let stored = entry_of(&mut tx, &id).await?;
         tx.commit().await?;
         Ok(stored)
@@ -213,6 +239,7 @@ impl Store {
                 .execute(&mut *tx)
                 .await?;
             insert_curves(&mut tx, id, &curves).await?;
+            own(&mut tx, id, entry).await?;
         }
         let current = Box::new(entry_of(&mut tx, id).await?);
         tx.commit().await?;
@@ -223,19 +250,59 @@ impl Store {
         })
     }
 
-    /// Deletes an entry so that it can be brought back; one that a stored comparison names is put
-    /// away instead.
+    /// Says whether a thing is owned. The usual one of its kind is, so it is not the usual one any
+    /// more where it is not owned.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn own_shelf_entry(&self, id: &str, mine: bool) -> Result<StoredEntry, StoreError> {
+        let mut tx = self.begin().await?;
+        sqlx::query("UPDATE shelf SET mine = ?1, usual = usual AND ?1 WHERE id = ?2")
+            .bind(mine)
+            .bind(id)
+            .execute(&mut *tx)
+            .await?;
+        let entry = entry_of(&mut tx, id).await?;
+        tx.commit().await?;
+        Ok(entry)
+    }
+
+    /// Makes a thing the usual one of its kind, in place of the one that was.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn make_usual(&self, id: &str) -> Result<StoredEntry, StoreError> {
+        let mut tx = self.begin().await?;
+        let kind = entry_of(&mut tx, id).await?.entry.thing.kind();
+        sqlx::query("UPDATE shelf SET usual = 0 WHERE kind = ? AND usual")
+            .bind(kind)
+            .execute(&mut *tx)
+            .await?;
+        sqlx::query("UPDATE shelf SET usual = 1, mine = 1 WHERE id = ?")
+            .bind(id)
+            .execute(&mut *tx)
+            .await?;
+        let entry = entry_of(&mut tx, id).await?;
+        tx.commit().await?;
+        Ok(entry)
+    }
+
+    /// Deletes an entry so that it can be brought back; one that a stored comparison or a rig names
+    /// is put away instead.
     ///
     /// # Errors
     /// [`StoreError::NotFound`].
     pub async fn remove_shelf_entry(&self, id: &str) -> Result<Removed, StoreError> {
         let mut tx = self.begin().await?;
         let entry = entry_of(&mut tx, id).await?;
-        let removed =
-            if in_use(&mut tx, &entry.entry).await? { Removed::Archived } else { Removed::Deleted };
+        let removed = if in_use(&mut tx, id, &entry.entry).await? {
+            Removed::Archived
+        } else {
+            Removed::Deleted
+        };
         let sql = match removed {
-            Removed::Archived => "UPDATE shelf SET archived_at = ? WHERE id = ?",
-            Removed::Deleted => "UPDATE shelf SET deleted_at = ? WHERE id = ?",
+            Removed::Archived => "UPDATE shelf SET archived_at = ?, usual = 0 WHERE id = ?",
+            Removed::Deleted => "UPDATE shelf SET deleted_at = ?, usual = 0 WHERE id = ?",
         };
         sqlx::query(sql).bind(now()).bind(id).execute(&mut *tx).await?;
         tx.commit().await?;
@@ -336,12 +403,27 @@ async fn entry_of(tx: &mut SqliteConnection, id: &str) -> Result<StoredEntry, St
     read(row, curves)
 }
 
-/// Whether a stored comparison holds this very telescope, filter or camera. Sites are not named in
-/// comparisons. One that cannot be read may hold anything: it counts as a use, so that nothing is
-/// lost that it needs.
-async fn in_use(tx: &mut SqliteConnection, entry: &ShelfEntry) -> Result<bool, StoreError> {
-    if matches!(entry.thing, ShelfThing::Site(_)) {
+/// Whether a rig names it, or a stored comparison holds this very telescope, filter or camera.
+/// Sites and rigs are not named in comparisons. One that cannot be read may hold anything: it counts
+/// as a use, so that nothing is lost that it needs.
+async fn in_use(
+    tx: &mut SqliteConnection,
+    id: &str,
+    entry: &ShelfEntry,
+) -> Result<bool, StoreError> {
+    if matches!(entry.thing, ShelfThing::Site(_) | ShelfThing::Rig(_)) {
         return Ok(false);
+    }
+    let rigs: Vec<String> =
+        sqlx::query_scalar("SELECT document FROM shelf WHERE kind = 'rig' AND deleted_at IS NULL")
+            .fetch_all(&mut *tx)
+            .await?;
+    let names = |text: &String| match serde_json::from_str::<ShelfThing>(text) {
+        Ok(ShelfThing::Rig(rig)) => rig.part_ids().any(|part| part == id),
+        _ => true,
+    };
+    if rigs.iter().any(names) {
+        return Ok(true);
     }
     let documents: Vec<String> =
         sqlx::query_scalar("SELECT document FROM scenario WHERE deleted_at IS NULL")
@@ -350,7 +432,7 @@ async fn in_use(tx: &mut SqliteConnection, entry: &ShelfEntry) -> Result<bool, S
     let uses = |text: &String| {
         let Ok(s) = serde_json::from_str::<salt_lamp_core::Scenario>(text) else { return true };
         s.contenders.iter().any(|c| match &entry.thing {
-            ShelfThing::Site(_) => false,
+            ShelfThing::Site(_) | ShelfThing::Rig(_) => false,
             ShelfThing::Telescope(t) => c.optics == t.optics,
             ShelfThing::Camera(k) => c.sensor.name == k.sensor.name,
             ShelfThing::Filter(f) => c
@@ -379,6 +461,24 @@ async fn insert(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Resu
     .execute(&mut *tx)
     .await?;
     insert_curves(tx, id, &curves).await
+}
+
+/// Marks a thing as owned, and the parts of a rig with it. A first rig or site becomes the usual
+/// one.
+async fn own(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Result<(), StoreError> {
+    let parts: Vec<&str> = match &entry.thing {
+        ShelfThing::Rig(rig) => rig.part_ids().map(String::as_str).collect(),
+        _ => Vec::new(),
+    };
+    for id in [id].into_iter().chain(parts) {
+        sqlx::query("UPDATE shelf SET mine = 1 WHERE id = ?").bind(id).execute(&mut *tx).await?;
+    }
+    if matches!(entry.thing, ShelfThing::Site(_) | ShelfThing::Rig(_)) {
+        let sql = "UPDATE shelf SET usual = 1 WHERE id = ?1
+                   AND NOT EXISTS (SELECT 1 FROM shelf WHERE kind = ?2 AND usual)";
+        sqlx::query(sql).bind(id).bind(entry.thing.kind()).execute(&mut *tx).await?;
+    }
+    Ok(())
 }
 
 async fn insert_curves(
@@ -421,6 +521,8 @@ fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, Store
         id: row.id,
         revision: row.revision,
         archived: row.archived_at.is_some(),
+        mine: row.mine,
+        usual: row.usual,
         changed_at: row.changed_at,
         entry,
     })

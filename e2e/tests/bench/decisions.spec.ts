@@ -22,7 +22,7 @@ test("the sub is dragged, the school is changed, and the verdict follows", async
   await page.mouse.move(box.x - 170, y, { steps: 10 });
   await page.mouse.up();
   await expect.poll(async () => Number(await handle.getAttribute("aria-valuenow"))).toBeLessThan(60);
-  await expect(page.getByTestId("verdicts")).toContainText(/your \d+(\.\d)? s takes \d+ % more time/);
+  await expect(page.getByTestId("verdict-said")).toContainText(/your \d+(\.\d)? s takes \d+ % more time/);
   await expect(page.getByTestId("stage-B-sub")).not.toContainText("180 s");
   // By keyboard, too.
   const before = Number(await handle.getAttribute("aria-valuenow"));
@@ -78,7 +78,10 @@ test("a gain is chosen on its ladder, and live viewing wants another sub", async
   await page.getByRole("button", { name: /^Gain 0:/ }).focus();
   await page.keyboard.press("Enter");
   await expect(page.getByTestId("stage-A-sensor")).toContainText("gain 0");
-  await expect(page.getByTestId("verdicts")).toContainText(/your 0 takes \d+ % more time/);
+  await expect(page.getByTestId("verdicts")).toContainText("100 instead of your 0");
+  await page.getByRole("button", { name: "Why: Gain" }).click();
+  await expect(page.getByTestId("verdict-text")).toContainText(/your 0 takes \d+ % more time/);
+  await page.keyboard.press("Escape");
   await page.getByRole("button", { name: "Use gain 100" }).click();
   await expect(page.getByTestId("stage-A-sensor")).toContainText("gain 100");
   // In the sub that is kept, or gain and sub as a pair: both are taken over then.

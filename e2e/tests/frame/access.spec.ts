@@ -55,7 +55,8 @@ test("every view names its page, and going to one takes the reading there", asyn
     ["t", "Targets · Salt Lamp"],
     ["n", /^Night of \d{4}-\d\d-\d\d, .+ · Salt Lamp$/],
     ["c", "IC 443, winter 2026-27 · Salt Lamp"],
-    ["s", "Filters on the shelf · Salt Lamp"],
+    ["k", "Rigs, kit · Salt Lamp"],
+    ["h", "Tonight · Salt Lamp"],
     ["a", "About · Salt Lamp"],
     ["b", "Comparisons · Salt Lamp"],
   ] as const) {
@@ -163,7 +164,7 @@ test("on a phone the views stand at the bottom, the rest behind one button", asy
   await page.goto("/bench");
   const bar = page.getByRole("navigation", { name: "Views" });
   expect((await bar.boundingBox())?.y).toBeGreaterThan(750);
-  expect(await bar.getByRole("link").allTextContents()).toEqual(["Bench", "Night", "Campaign"]);
+  expect(await bar.getByRole("link").allTextContents()).toEqual(["Tonight", "Bench", "Night", "Campaign"]);
   await bar.getByRole("button", { name: "More" }).click();
   await page.getByRole("link", { name: "Targets" }).click();
   await expect(page).toHaveTitle("Targets · Salt Lamp");

@@ -4,7 +4,7 @@ test("ember leaves no pixel in green or blue", async ({ strict: page }) => {
   await page.addInitScript(() => localStorage.setItem("salt-lamp.theme", "ember"));
   for (const path of [
     "/bench/larch-lane-ic-443?chart=spectrum",
-    "/shelf?kind=filter&id=uhc&compare=dual-7",
+    "/kit?kind=filter&id=uhc&compare=dual-7",
     "/targets?object=IC+443",
     "/bench/larch-lane-ic-443?chart=look",
     "/bench/larch-lane-ic-443?chart=sub",

@@ -16,7 +16,7 @@ const CHARTS: [string, string][] = [
   [`${BENCH}?row=1&chart=look&${WITH_MOON}`, "Slope of the sky"],
   [`${BENCH}?row=0&chart=worth`, "Worth"],
   ["/targets?object=IC+443", "When it is up in the dark"],
-  ["/shelf?kind=filter&id=uhc&compare=dual-7,uhc", "Filters compared"],
+  ["/kit?kind=filter&id=uhc&compare=dual-7,uhc", "Filters compared"],
   ["/night?campaign=ic-443-winter&date=2027-01-28", "The night"],
 ];
 

@@ -13,7 +13,7 @@ test("letters choose in an open list, and single keys can be switched off", asyn
   await expect(page.getByRole("listbox")).toBeVisible();
   await page.keyboard.press("?");
   await page.keyboard.press("g");
-  await page.keyboard.press("s");
+  await page.keyboard.press("k");
   await expect(page.getByRole("listbox")).toBeVisible();
   await page.keyboard.press("Escape");
   await expect(page.getByRole("listbox")).toBeHidden();
@@ -21,9 +21,9 @@ test("letters choose in an open list, and single keys can be switched off", asyn
   await expect(page).toHaveURL(new RegExp(`/bench/${id}`));
   // The palette offers what holds the words, and nothing that only holds their letters.
   await page.keyboard.press("Control+k");
-  await page.getByPlaceholder("What do you want to do?").fill("theme");
+  await page.getByRole("combobox", { name: "Commands" }).fill("theme");
   await expect(page.getByRole("option")).toHaveCount(3);
-  await page.getByPlaceholder("What do you want to do?").fill("tm");
+  await page.getByRole("combobox", { name: "Commands" }).fill("tm");
   await expect(page.getByRole("option")).toHaveCount(0);
   await page.keyboard.press("Escape");
   // Switched off, and still so after a reload.
@@ -36,7 +36,7 @@ test("letters choose in an open list, and single keys can be switched off", asyn
   await expect(page.getByTestId("snr-A")).toHaveText(/\d/);
   await page.locator("main").focus();
   await page.keyboard.press("g");
-  await page.keyboard.press("s");
+  await page.keyboard.press("k");
   await page.keyboard.press("?");
   await expect(help).toBeHidden();
   await expect(page).toHaveURL(new RegExp(`/bench/${id}`));
@@ -45,8 +45,8 @@ test("letters choose in an open list, and single keys can be switched off", asyn
   await page.keyboard.press("Escape");
   await page.locator("main").focus();
   await page.keyboard.press("g");
-  await page.keyboard.press("s");
-  await expect(page).toHaveURL(/\/shelf/);
+  await page.keyboard.press("k");
+  await expect(page).toHaveURL(/\/kit/);
 });
 
 // A server that is gone is told on the console by the browser itself: these pages are not strict.

@@ -5,7 +5,7 @@ import { axe, expect, test } from "../fixtures";
 const ANY_API = "**/api/v1/**";
 
 plain("a shelf that cannot be saved keeps what was typed, over a look elsewhere and a reload", async ({ page }) => {
-  await page.goto("/shelf?kind=telescope&id=refractor-70");
+  await page.goto("/kit?kind=telescope&id=refractor-70");
   const aperture = page.getByLabel("Aperture");
   await aperture.fill("72");
   await page.route(ANY_API, (route) => (route.request().method() === "PUT" ? route.abort() : route.continue()));
@@ -35,9 +35,9 @@ test("two tabs on the shelf: the second save is told, and mine becomes a thing o
   strict: page,
   context,
 }) => {
-  await page.goto("/shelf?kind=filter&id=quad");
+  await page.goto("/kit?kind=filter&id=quad");
   const other = await context.newPage();
-  await other.goto("/shelf?kind=filter&id=quad");
+  await other.goto("/kit?kind=filter&id=quad");
   await other.getByLabel("Effective index").fill("1.95");
   await page.getByLabel("Effective index").fill("2.05");
   await other.getByRole("button", { name: "Save", exact: true }).click();
@@ -48,19 +48,19 @@ test("two tabs on the shelf: the second save is told, and mine becomes a thing o
   await page.getByRole("button", { name: "Save mine as a copy" }).click();
   await expect(page.getByLabel("Name")).toHaveValue(/\(mine\)$/);
   await expect(page.getByLabel("Effective index")).toHaveValue("2.05");
-  await page.goto("/shelf?kind=filter&id=quad");
+  await page.goto("/kit?kind=filter&id=quad");
   await expect(page.getByLabel("Effective index")).toHaveValue("1.95");
 });
 
 test("a site has a time zone and a horizon", async ({ strict: page }) => {
-  await page.goto("/shelf?kind=site&id=heron-lake");
+  await page.goto("/kit?kind=site&id=heron-lake");
   await page.getByTestId("horizon").fill("0 10; 90 x");
   await expect(page.getByTestId("horizon")).toHaveAttribute("aria-invalid", "true");
   await page.getByTestId("horizon").fill("0 10; 90 35; 200 5");
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await page.goto("/night?bench=heron-lake-ngc-2403&site=heron-lake&date=2027-01-28");
   await expect(page.getByTestId("night-summary")).toContainText("from Heron Lake");
-  await page.goto("/shelf?kind=site&id=heron-lake");
+  await page.goto("/kit?kind=site&id=heron-lake");
   await expect(page.getByTestId("horizon")).toHaveValue("0 10; 90 35; 200 5");
   // By hand: a point more where a roof stands, dragged, and all cleared.
   const picture = page.getByRole("img", { name: /Horizon of trees and roofs, 3 points/ });
@@ -94,7 +94,7 @@ test("a site has a time zone and a horizon", async ({ strict: page }) => {
 });
 
 test("a curve from a spreadsheet is understood, taken, saved and exported", async ({ strict: page }) => {
-  await page.goto("/shelf?kind=filter&id=uhc");
+  await page.goto("/kit?kind=filter&id=uhc");
   await page.getByRole("button", { name: "Copy Ultra-high contrast" }).click();
   await expect(page.getByLabel("Name", { exact: true })).toHaveValue("Ultra-high contrast (copy)");
   await page.getByLabel("Name", { exact: true }).fill("From a spectrometer");
@@ -120,7 +120,7 @@ test("a curve from a spreadsheet is understood, taken, saved and exported", asyn
 });
 
 test("a damaged curve is refused with its row and nothing is lost", async ({ strict: page }) => {
-  await page.goto("/shelf?kind=filter&id=sodium-notch");
+  await page.goto("/kit?kind=filter&id=sodium-notch");
   await page.getByRole("button", { name: "Paste" }).click();
   await page.getByPlaceholder(/480/).fill("480\t0.1\n490\tbright\n500\t0.2");
   await expect(page.getByTestId("curve-reading")).toContainText('row 2: "bright" is not a number');
@@ -128,7 +128,7 @@ test("a damaged curve is refused with its row and nothing is lost", async ({ str
 });
 
 test("a point is dragged, saved, and where it comes from is said", async ({ strict: page }) => {
-  await page.goto("/shelf?kind=filter&id=lum");
+  await page.goto("/kit?kind=filter&id=lum");
   const point = page.getByTestId("point-1");
   const box = await point.boundingBox();
   if (!box) throw new Error("no point");
@@ -142,12 +142,12 @@ test("a point is dragged, saved, and where it comes from is said", async ({ stri
 });
 
 test("gear in use is put away, other gear is deleted, and both come back", async ({ strict: page }) => {
-  await page.goto("/shelf?kind=telescope&id=lens-135");
+  await page.goto("/kit?kind=telescope&id=lens-135");
   await page.getByRole("button", { name: "Delete 135 mm f/2.8 camera lens" }).click();
   await expect(page.getByText('Deleted "135 mm f/2.8 camera lens"')).toBeVisible();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByRole("button", { name: "135 mm f/2.8 camera lens", exact: true })).toBeVisible();
-  await page.goto("/shelf?kind=telescope&id=refractor-90");
+  await page.goto("/kit?kind=telescope&id=refractor-90");
   await page.getByRole("button", { name: "Delete 90 mm f/5.5 refractor" }).click();
   await expect(page.getByText(/put away instead of deleted/)).toBeVisible();
   await page.locator("main").focus();
@@ -156,7 +156,7 @@ test("gear in use is put away, other gear is deleted, and both come back", async
 });
 
 test("a camera or a site with a wrong number is refused beside its field", async ({ strict: page }) => {
-  await page.goto("/shelf?kind=site&id=larch-lane");
+  await page.goto("/kit?kind=site&id=larch-lane");
   await page.getByLabel("LED 4000 K").fill("0.9");
   await page.getByRole("button", { name: "Save", exact: true }).click();
   await expect(page.getByRole("alert")).toContainText("lamps:");
@@ -167,9 +167,9 @@ for (const theme of ["lamp", "daylight"]) {
   test(`no barriers that axe can find on shelf and targets, ${theme}`, async ({ strict: page }) => {
     await page.addInitScript((t) => localStorage.setItem("salt-lamp.theme", t), theme);
     for (const path of [
-      "/shelf?kind=filter&id=uhc&compare=dual-7,uhc",
-      "/shelf?kind=camera&id=colour-26",
-      "/shelf?kind=site",
+      "/kit?kind=filter&id=uhc&compare=dual-7,uhc",
+      "/kit?kind=camera&id=colour-26",
+      "/kit?kind=site",
       "/targets?object=IC+443",
     ]) {
       await page.goto(path);

@@ -4,6 +4,7 @@ import {
   api,
   type Campaign,
   type CampaignNight,
+  type CompareQuestion,
   type FramePlan,
   type Scenario,
   type ScenarioRow,
@@ -40,6 +41,14 @@ const at = (revision: number) => ({ "If-Match": `"${revision}"` });
 export const useAddScenario = () =>
   useChange({
     change: (body: Scenario) => answerOf(api.POST("/api/v1/scenarios", { body })),
+    stale: () => STALE.scenarios,
+  });
+
+/** Begins a comparison: in no list until it is touched. */
+export const useBeginScenario = () =>
+  useChange({
+    change: (body: Scenario) =>
+      answerOf(api.POST("/api/v1/scenarios", { params: { query: { untouched: true } }, body })),
     stale: () => STALE.scenarios,
   });
 
@@ -154,6 +163,45 @@ export const useSaveEntry = () =>
     change: ({ id, over, entry }: { id: string; over: number; entry: ShelfEntry }) =>
       answerOf(api.PUT("/api/v1/shelf/{id}", { params: { path: { id }, header: at(over) }, body: entry })),
     stale: () => STALE.shelf,
+  });
+
+/** Says whether a thing of the shelf is owned. */
+export const useOwnEntry = () =>
+  useChange({
+    change: ({ id, mine }: { id: string; mine: boolean }) =>
+      answerOf(api.PUT("/api/v1/shelf/{id}/mine", { params: { path: { id } }, body: { mine } })),
+    stale: () => STALE.shelf,
+  });
+
+/** Makes a rig or a site the usual one. */
+export const useMakeUsual = () =>
+  useChange({
+    change: (id: string) => answerOf(api.POST("/api/v1/shelf/{id}/usual", { params: { path: { id } } })),
+    stale: () => STALE.shelf,
+  });
+
+/** Puts a rig into the kit from the text of its file. */
+export const useReadRig = () =>
+  useChange({
+    change: (text: string) => answerOf(api.POST("/api/v1/kit/rigs/read", { body: { text } })),
+    stale: () => STALE.shelf,
+  });
+
+/** A comparison of one's own light paths: made, and begun on the bench. In no list until it is touched. */
+export const useCompare = () =>
+  useChange({
+    change: async (body: CompareQuestion) => {
+      const scenario = await answerOf(api.POST("/api/v1/kit/compare", { body }));
+      return answerOf(api.POST("/api/v1/scenarios", { params: { query: { untouched: true } }, body: scenario }));
+    },
+    stale: () => STALE.scenarios,
+  });
+
+/** Says that a comparison which was only begun is worked on. */
+export const useTouchScenario = () =>
+  useChange({
+    change: (id: string) => answerOf(api.POST("/api/v1/scenarios/{id}/touch", { params: { path: { id } } })),
+    stale: () => STALE.scenarios,
   });
 
 /** Keeps what an object emits; null is back to what the catalogue knows. */

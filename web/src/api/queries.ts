@@ -15,9 +15,9 @@ type Body<P extends keyof paths> = paths[P] extends {
 
 /** The beginnings of the keys under which answers are kept: what a change makes stale. */
 export const STALE = {
-  campaigns: [["campaigns"], ["campaign-state"]],
-  scenarios: [["scenarios"], ["rigs"], ["scenario-now"]],
-  shelf: [["shelf"], ["library"]],
+  campaigns: [["campaigns"], ["campaign-state"], ["tonight"]],
+  scenarios: [["scenarios"], ["rigs"], ["scenario-now"], ["cards"]],
+  shelf: [["shelf"], ["library"], ["kit"], ["kit-offered"], ["tonight"]],
   target: (name: string) => [["target", name]],
 } as const;
 
@@ -59,6 +59,65 @@ export const shelfQuery = (archived: boolean) =>
   queryOptions({
     queryKey: ["shelf", archived],
     queryFn: () => answerOf(api.GET("/api/v1/shelf", { params: { query: { archived } } })),
+  });
+
+/** What to do on an evening, from the usual site with the usual rig, or from others. */
+export const tonightQuery = (query: { date: string; site?: string; rig?: string }) =>
+  queryOptions({
+    queryKey: ["tonight", query],
+    queryFn: ({ signal }) => answerOf(api.GET("/api/v1/tonight", { params: { query }, signal })),
+    placeholderData: keepPreviousData,
+  });
+
+/** What a stored comparison comes to, as it stands at a revision. */
+export const cardQuery = (id: string, revision: number) =>
+  queryOptions({
+    queryKey: ["cards", id, revision],
+    queryFn: () => answerOf(api.GET("/api/v1/scenarios/{id}/card", { params: { path: { id } } })),
+    staleTime: FOR_GOOD,
+    retry: false,
+  });
+
+/** The rigs of the kit, the usual one first. */
+export const kitQuery = queryOptions({
+  queryKey: ["kit"],
+  queryFn: () => answerOf(api.GET("/api/v1/kit/rigs")),
+});
+
+/** A light path of a rig of the kit, as a scenario with a typical target; nothing is asked for null. */
+export const rigScenarioQuery = (path: { rig: string; set: string } | null) =>
+  queryOptions({
+    queryKey: ["kit", "scenario", path],
+    queryFn: () =>
+      answerOf(
+        api.POST("/api/v1/kit/compare", {
+          body: { rigs: [path?.rig ?? ""], sets: [path?.set ?? ""] },
+        }),
+      ),
+    enabled: path !== null,
+    staleTime: FOR_GOOD,
+  });
+
+/** Sets of filters to begin a rig with. */
+export const startersQuery = queryOptions({
+  queryKey: ["kit-starters"],
+  queryFn: () => answerOf(api.GET("/api/v1/kit/starters")),
+  staleTime: FOR_GOOD,
+});
+
+/** Rigs of old comparisons that the kit does not hold. */
+export const offeredRigsQuery = queryOptions({
+  queryKey: ["kit-offered"],
+  queryFn: () => answerOf(api.GET("/api/v1/kit/offered")),
+});
+
+/** The sky over a target at its best moment of a night; nothing is asked for null. */
+export const momentQuery = (body: Body<"/api/v1/night/moment"> | null) =>
+  queryOptions({
+    queryKey: ["moment", body],
+    queryFn: () => answerOf(api.POST("/api/v1/night/moment", { body: body as NonNullable<typeof body> })),
+    enabled: body !== null,
+    staleTime: FOR_GOOD,
   });
 
 /** The response of a filter of the shelf, to be drawn. */

@@ -466,6 +466,10 @@ export const RANGES = {
     "rear_reflectance": {
       "min": 0,
       "max": 1
+    },
+    "thickness_mm": {
+      "min": 0.1,
+      "max": 20
     }
   },
   "Passband": {
@@ -609,9 +613,54 @@ export const RANGES = {
       "min": -180,
       "max": 180
     },
+    "seeing_fwhm_arcsec": {
+      "min": 0.3,
+      "max": 30
+    },
     "zenith_v_mag": {
       "min": 14,
       "max": 22.5
+    }
+  },
+  "Rig": {
+    "back_focus_mm": {
+      "min": 1,
+      "max": 1000
+    },
+    "binning": {
+      "min": 1,
+      "max": 4,
+      "usual": 1
+    },
+    "extra_price": {
+      "min": 0,
+      "max": 10000000
+    },
+    "gain": {
+      "min": 0,
+      "max": 1000000
+    },
+    "longest_sub_s": {
+      "min": 0.001,
+      "max": 7200
+    },
+    "loss_per_hour": {
+      "min": 0,
+      "max": 60,
+      "usual": 0.2
+    },
+    "overhead_s_per_sub": {
+      "min": 0,
+      "max": 3600,
+      "usual": 4
+    },
+    "reducer": {
+      "min": 0.1,
+      "max": 5
+    },
+    "temperature_c": {
+      "min": -60,
+      "max": 60
     }
   },
   "Campaign": {
@@ -627,6 +676,10 @@ export const RANGES = {
     },
     "position_angle_deg": {
       "min": -360,
+      "max": 360
+    },
+    "ra_deg": {
+      "min": 0,
       "max": 360
     }
   },

@@ -1,4 +1,4 @@
-import { Ellipsis, Gem, Info, Library, Moon, SlidersHorizontal, Telescope } from "lucide-react";
+import { Ellipsis, Gem, Info, Library, Moon, SlidersHorizontal, Sparkles, Telescope } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { NavLink } from "react-router";
@@ -7,11 +7,12 @@ import { ThemeSwitch } from "./ThemeSwitch";
 
 /** In the order of work. On a phone, what is used in the dark comes first and the rest stands behind one button. */
 export const VIEWS = [
+  { path: "/tonight", key: "h", label: "Tonight", Icon: Sparkles, dark: true },
   { path: "/targets", key: "t", label: "Targets", Icon: Telescope, dark: false },
   { path: "/bench", key: "b", label: "Bench", Icon: SlidersHorizontal, dark: true },
   { path: "/night", key: "n", label: "Night", Icon: Moon, dark: true },
   { path: "/campaign", key: "c", label: "Campaign", Icon: Gem, dark: true },
-  { path: "/shelf", key: "s", label: "Shelf", Icon: Library, dark: false },
+  { path: "/kit", key: "k", label: "Kit", Icon: Library, dark: false },
 ] as const;
 const ABOUT = { path: "/about", key: "a", label: "About", Icon: Info } as const;
 
@@ -49,7 +50,7 @@ export function Bar({ help }: { help: () => void }) {
   return (
     <nav
       aria-label="Views"
-      className="fixed inset-x-0 bottom-0 z-20 grid h-14 grid-cols-4 gap-1 border-t border-edge bg-well px-2 py-1 print:hidden"
+      className="fixed inset-x-0 bottom-0 z-20 grid h-14 grid-cols-5 gap-1 border-t border-edge bg-well px-2 py-1 print:hidden"
     >
       {VIEWS.filter((v) => v.dark).map(({ path, label, Icon }) => (
         <NavLink key={path} to={path} onClick={close} className={`${link} justify-center gap-0.5`}>

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Library, NightAnswer, Scenario, StoredEntry } from "@/api/client";
-import { rigsQuery, scenarioQuery, shelfQuery } from "@/api/queries";
+import { kitQuery, rigScenarioQuery, rigsQuery, scenarioQuery, shelfQuery } from "@/api/queries";
 import { useParamsEdit } from "./useParams";
 
 export type SiteEntry = StoredEntry & { site: Site };
@@ -17,7 +17,7 @@ export function useSites(): SiteEntry[] {
   );
 }
 
-/** A rig and a site to choose for questions about nights: the user's own comparisons, else the shipped examples. */
+/** A rig and a site to choose for questions about nights: the rigs of the kit, then the user's comparisons, else the shipped examples. */
 export function useRigAndSite(library: Library) {
   const sites = useSites();
   // In the address, so that every question about one target is asked for one rig and one site.
@@ -27,7 +27,17 @@ export function useRigAndSite(library: Library) {
   const siteId = params.get("site");
   const setSite = (id: string) => editParams((p) => p.set("site", id));
   const own = useQuery(rigsQuery);
+  const kit = useQuery(kitQuery);
   const rigs = useMemo(() => {
+    const ofKit = (kit.data ?? []).flatMap((r) =>
+      (r.ready?.sets ?? []).map((set) => ({
+        value: `kit ${r.id} ${set.key}`,
+        label: set.name,
+        group: r.name,
+        scenario: "",
+        contender: 0,
+      })),
+    );
     const mine = (own.data ?? []).map((r) => ({
       value: `${r.scenario} ${r.contender}`,
       label: r.name,
@@ -44,12 +54,14 @@ export function useRigAndSite(library: Library) {
         contender: i,
       })),
     );
-    return own.data?.length === 0 ? shipped : mine;
-  }, [own.data, library.examples]);
+    return own.data?.length === 0 && ofKit.length === 0 ? shipped : [...ofKit, ...mine];
+  }, [own.data, kit.data, library.examples]);
   const chosen = rigs.find((r) => r.value === rig) ?? rigs[0];
   const id = typeof chosen?.scenario === "string" ? chosen.scenario : "";
   const stored = useQuery(scenarioQuery(id));
-  const scenario = typeof chosen?.scenario === "object" ? chosen.scenario : stored.data?.scenario;
+  const [, rigId, set] = /^kit (\S+) (.+)$/.exec(chosen?.value ?? "") ?? [];
+  const ofKit = useQuery(rigScenarioQuery(rigId && set ? { rig: rigId, set } : null));
+  const scenario = typeof chosen?.scenario === "object" ? chosen.scenario : rigId ? ofKit.data : stored.data?.scenario;
   return {
     sites,
     site: sites.find((s) => s.id === siteId) ?? sites[0],

@@ -16,12 +16,14 @@ pub(crate) mod filter_ranking;
 pub(crate) mod gain;
 pub(crate) mod goals;
 pub(crate) mod max_min;
+pub(crate) mod rig_focus;
 pub(crate) mod sensitivity;
 pub(crate) mod split;
 pub(crate) mod study;
 pub(crate) mod sub;
 pub(crate) mod uncertainty;
 pub(crate) mod value;
+pub(crate) mod wheel;
 
 pub use add_ons::{AddOn, DualPair};
 pub use bandwidth::{BandwidthAnswer, YourFilter, bandwidth};
@@ -32,6 +34,7 @@ pub use filter_ranking::{RankedFilter, rank_filters};
 pub use gain::{GainDecision, GainOption, decide_gain};
 pub use goals::{balanced_shares, purpose, wanted};
 pub use max_min::least_served_shares;
+pub use rig_focus::{GLASS_INDEX, RigFocus, SlotFocus, rig_focus};
 pub use sensitivity::{Flip, FlipInput, Influence};
 pub use split::{SplitPart, TimeDecision};
 pub use study::Study;
@@ -42,3 +45,6 @@ pub use sub::frame::FrameTold;
 pub use uncertainty::draws::{Draws, PathDraws, Range, between, stated};
 pub use uncertainty::ranges::{QuantityRange, ranges, star_limits};
 pub use value::Worth;
+pub use wheel::{
+    SetFor, WheelSet, light_path_of, sets_for, wheel_sets, whole_rig, with_advised_subs,
+};

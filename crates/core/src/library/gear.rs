@@ -23,6 +23,9 @@ pub struct GearOptics {
     pub note: String,
     /// Typical price in the user's currency.
     pub price: Option<f64>,
+    /// Owned, and not only on offer.
+    #[serde(default)]
+    pub mine: bool,
     /// The values.
     pub optics: Optics,
 }
@@ -40,6 +43,9 @@ pub struct GearCamera {
     pub usual_temperature_c: f64,
     /// Typical price in the user's currency.
     pub price: Option<f64>,
+    /// Owned, and not only on offer.
+    #[serde(default)]
+    pub mine: bool,
     /// The values.
     pub sensor: Sensor,
 }
@@ -77,6 +83,9 @@ pub struct GearFilter {
     pub note: String,
     /// On which cameras it is of use.
     pub fits: FilterFits,
+    /// Owned, and not only on offer.
+    #[serde(default)]
+    pub mine: bool,
     /// The values.
     pub filter: Filter,
 }

@@ -25,4 +25,4 @@ pub use tonight::{
     ANY_TARGET_V_MAG, DarkHours, FieldFit, RankedFor, Season, TonightSpec, WorthTonight,
     any_target, worth_tonight,
 };
-pub use view::{NightEvents, NightSample, NightView, SAMPLE_S, moment, night_view};
+pub use view::{NightEvents, NightSample, NightView, SAMPLE_S, dark_moment, moment, night_view};

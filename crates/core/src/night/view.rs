@@ -112,6 +112,35 @@ pub fn moment(e: &Ephemeris, target: &[f64; 3], t: f64) -> Moment {
     }
 }
 
+/// Step in which a target's best moment of a night is looked for, s.
+const BEST_STEP_S: f64 = 300.0;
+
+/// The moment of a night at which a target stands highest while it is dark; in a night that does
+/// not get dark, while it is darkest. `None` where the target is not up then at all. The first is
+/// when, seconds since 1970 UTC.
+pub fn dark_moment(
+    e: &Ephemeris,
+    target: &[f64; 3],
+    from_s: f64,
+    to_s: f64,
+    limits: &NightLimits,
+) -> Option<(f64, Moment)> {
+    let steps = ((to_s - from_s) / BEST_STEP_S) as usize;
+    let up = (0..=steps)
+        .map(|i| from_s + i as f64 * BEST_STEP_S)
+        .map(|t| (t, moment(e, target, t)))
+        .filter(|(_, m)| m.altitude_deg > 0.0);
+    let dark = |m: &Moment| m.sun_altitude_deg < limits.sun_below_deg;
+    up.max_by(|(_, a), (_, b)| {
+        let better = if dark(a) {
+            a.altitude_deg.total_cmp(&b.altitude_deg)
+        } else {
+            b.sun_altitude_deg.total_cmp(&a.sun_altitude_deg)
+        };
+        dark(a).cmp(&dark(b)).then(better)
+    })
+}
+
 /// Sees a night from `from_s` to `to_s` (noon to noon). Without a rig the samples hold no rates.
 ///
 /// # Errors

@@ -6,8 +6,10 @@ use utoipa::ToSchema;
 
 use crate::decide::copies::copies;
 use crate::decide::differences::{differences, named};
+use crate::decide::gain::GainDecision;
 use crate::decide::goals::wanted;
 use crate::decide::study::Study;
+use crate::decide::sub::decision::SubDecision;
 use crate::decide::uncertainty::draws::{between, stated};
 use crate::decide::uncertainty::ranges::QuantityRange;
 use crate::evaluate::answer::{ContenderAnswer, Evaluation, ExposureAnswer};
@@ -65,6 +67,8 @@ pub struct Verdict {
     pub quantity: Option<Quantity>,
     /// What is answered: "Sub", "Time", or a quantity.
     pub question: String,
+    /// The answer in a few words, for a strip of answers.
+    pub short: String,
     /// The answer.
     pub text: String,
     /// The formulas behind it with the numbers put in, a line each.
@@ -200,10 +204,17 @@ fn verdicts(study: &Study, at: usize) -> Vec<Verdict> {
     reasons.extend(swamp_reasons(c));
     let scale = if gain.scale == "ISO" { "ISO" } else { "Gain" };
     vec![
-        Verdict { quantity: None, question: "Sub".into(), text: each.join("; "), reasons },
+        Verdict {
+            quantity: None,
+            question: "Sub".into(),
+            short: short_subs(subs),
+            text: each.join("; "),
+            reasons,
+        },
         Verdict {
             quantity: None,
             question: scale.into(),
+            short: short_gain(gain),
             text: gain.text.clone(),
             reasons: gain.reasons.clone(),
         },
@@ -302,7 +313,52 @@ fn time_verdict(
         .collect();
     reasons.extend(copies);
     reasons.push(format!("Ranges: {}", stated(s)));
-    Verdict { quantity: None, question: format!("Time to SNR {}", s.goal_snr), text, reasons }
+    let short = match (slowest, parts.len()) {
+        (_, 0) => "records none of it".to_owned(),
+        (Some((q, t)), n) if n > 1 => {
+            format!("{}, for {}, the slowest", clock(t), s.target.name_of(q))
+        }
+        (Some((_, t)), _) => clock(t),
+        (None, _) => text.clone(),
+    };
+    let question = format!("Time to SNR {}", s.goal_snr);
+    Verdict { quantity: None, question, short, text, reasons }
+}
+
+/// The subs of a path's filters in a few words: one for all where one length is as good for each.
+fn short_subs(subs: &[SubDecision]) -> String {
+    let all = |f: fn(&SubDecision) -> f64, pick: fn(f64, f64) -> f64, from: f64| {
+        subs.iter().map(f).fold(from, pick)
+    };
+    let from_s = all(|d| d.plateau_s[0], f64::max, 0.0);
+    let to_s = all(|d| d.plateau_s[1], f64::min, f64::INFINITY);
+    let (least_s, most_s) =
+        (all(|d| d.advised_s, f64::min, f64::INFINITY), all(|d| d.advised_s, f64::max, 0.0));
+    let agreed = from_s < to_s && least_s >= from_s && most_s <= to_s;
+    match subs {
+        [] => String::new(),
+        [d, ..] if agreed && (subs.len() == 1 || most_s < 1.3 * least_s) => {
+            let span = format!("{} to {} is as good", seconds(from_s), seconds(to_s));
+            let each = if subs.len() == 1 { "" } else { " through each" };
+            format!("{}{each}; {span}", seconds(d.advised_s))
+        }
+        _ => {
+            let each = subs.iter().map(|d| {
+                let filter = d.filter.as_deref().unwrap_or("no filter");
+                format!("{filter} {}", seconds(d.advised_s))
+            });
+            each.collect::<Vec<_>>().join(", ")
+        }
+    }
+}
+
+/// The advised gain in a few words, beside the one in use where that is another.
+fn short_gain(gain: &GainDecision) -> String {
+    if (gain.advised - gain.yours).abs() < 1e-9 {
+        format!("{}, as you have it", gain.advised)
+    } else {
+        format!("{} instead of your {}", gain.advised, gain.yours)
+    }
 }
 
 fn difference_words(
@@ -315,6 +371,7 @@ fn difference_words(
     all.map(|d| Verdict {
         quantity: Some(d.quantity),
         question: s.target.name_of(d.quantity).to_owned(),
+        short: d.text.clone(),
         text: d.text,
         reasons: d.reasons,
     })

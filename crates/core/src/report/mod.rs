@@ -2,7 +2,9 @@
 //! Sentences are made here and nowhere else, and say no more than the numbers hold.
 
 pub(crate) mod bench;
+pub(crate) mod card;
 pub(crate) mod table;
 
 pub use bench::{BenchAnswer, Curves, RowWords, SnrCurve, Verdict, bench};
+pub use card::{Card, CardPath, card};
 pub use table::{Cell, Column, Matrix, matrix};

@@ -84,6 +84,7 @@ impl Site {
             zenith_v_mag: 21.0,
             lamps: BTreeMap::new(),
             k_v: Some(0.2),
+            seeing_fwhm_arcsec: Some(2.5),
             zone: None,
             horizon_deg: Vec::new(),
             glow: Vec::new(),
@@ -190,6 +191,8 @@ impl Checker {
         self.place_on_earth(at, s.latitude_deg, s.longitude_deg, s.height_m);
         self.within(format_args!("{at}.zenith_v_mag"), s.zenith_v_mag, 14.0, 22.5, "mag/arcsec^2");
         self.maybe_within(format_args!("{at}.k_v"), s.k_v, 0.05, 2.0, "mag per airmass");
+        let seeing = s.seeing_fwhm_arcsec;
+        self.maybe_within(format_args!("{at}.seeing_fwhm_arcsec"), seeing, 0.3, 30.0, "arcsec");
         self.lamps(&format!("{at}.lamps"), &s.lamps);
         self.horizon(&format!("{at}.horizon_deg"), &s.horizon_deg);
         self.by_azimuth(&format!("{at}.glow"), &s.glow, "a factor", GLOW);
@@ -256,6 +259,7 @@ impl Checker {
 
     /// Where something is on the sky.
     pub(crate) fn place_on_sky(&mut self, at: &str, ra_deg: f64, dec_deg: f64) {
+        self.note(&format_args!("{at}.ra_deg"), 0.0, 360.0);
         if !(0.0..360.0).contains(&ra_deg) {
             self.wrong(
                 format!("{at}.ra_deg"),

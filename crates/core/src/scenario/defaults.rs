@@ -37,10 +37,20 @@ pub(super) fn one_panel() -> u32 {
     1
 }
 
-pub(super) fn unbinned() -> u32 {
+pub(crate) fn unbinned() -> u32 {
     1
 }
 
 pub(super) fn yes() -> bool {
     true
+}
+
+/// Time lost after a sub with a cooled camera on a guided mount, s (common practice, no source).
+pub(crate) fn rig_overhead_s() -> f64 {
+    4.0
+}
+
+/// How often something spoils a sub, per hour (common practice, no source).
+pub(crate) fn rig_loss_per_hour() -> f64 {
+    0.2
 }

@@ -6,12 +6,15 @@ use crate::scenario::check::{
 use crate::scenario::choices::Choices;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Filter;
-use crate::scenario::rig::{CfaColour, Contender, Optics, Sensor};
+use crate::scenario::rig::{CfaColour, Contender, Dither, Mount, Optics, Sensor};
 use crate::scenario::sky::Sky;
 use crate::scenario::target::Target;
 
 /// Ways of putting 2, 3 and 4 pixels together.
 const MOST_BINNING_MODES: usize = 3;
+
+/// Most distances that make halos.
+const MAX_GHOST_GAPS: usize = 6;
 
 impl Checker {
     pub(super) fn scenario(&mut self, s: &Scenario) {
@@ -157,29 +160,10 @@ impl Checker {
             3600.0,
             "s",
         );
-        self.maybe_within(
-            format_args!("{at}.mount.trail_px"),
-            c.mount.map(|m| m.trail_px),
-            0.1,
-            100.0,
-            "pixels",
-        );
-        self.maybe_within(
-            format_args!("{at}.dither.every"),
-            c.dither.map(|d| f64::from(d.every)),
-            1.0,
-            1000.0,
-            "subs",
-        );
-        self.maybe_within(
-            format_args!("{at}.dither.cost_s"),
-            c.dither.map(|d| d.cost_s),
-            0.0,
-            3600.0,
-            "s",
-        );
+        self.following(at, c.mount, c.dither);
         self.within(format_args!("{at}.loss_per_hour"), c.loss_per_hour, 0.0, 60.0, "per hour");
         self.maybe_within(format_args!("{at}.price"), c.price, 0.0, 1e7, "");
+        self.ghost_gaps(at, &c.ghost_gaps_mm);
         match c.exposures.len() {
             0 => self.wrong(format!("{at}.exposures"), "empty; give at least one exposure"),
             n if n > MAX_EXPOSURES => self.wrong(
@@ -219,6 +203,42 @@ impl Checker {
             if let Some(f) = &e.filter {
                 self.filter(&format!("{at}.filter"), f);
             }
+        }
+    }
+
+    /// How a mount follows, and how the field is moved between subs.
+    pub(crate) fn following(&mut self, at: &str, mount: Option<Mount>, dither: Option<Dither>) {
+        self.maybe_within(
+            format_args!("{at}.mount.trail_px"),
+            mount.map(|m| m.trail_px),
+            0.1,
+            100.0,
+            "pixels",
+        );
+        self.maybe_within(
+            format_args!("{at}.dither.every"),
+            dither.map(|d| f64::from(d.every)),
+            1.0,
+            1000.0,
+            "subs",
+        );
+        self.maybe_within(
+            format_args!("{at}.dither.cost_s"),
+            dither.map(|d| d.cost_s),
+            0.0,
+            3600.0,
+            "s",
+        );
+    }
+
+    /// Distances that make halos.
+    pub(crate) fn ghost_gaps(&mut self, at: &str, gaps_mm: &[f64]) {
+        if gaps_mm.len() > MAX_GHOST_GAPS {
+            let message = format!("{} gaps; at most {MAX_GHOST_GAPS} are accepted", gaps_mm.len());
+            self.wrong(format!("{at}.ghost_gaps_mm"), message);
+        }
+        for (i, gap_mm) in gaps_mm.iter().enumerate().take(MAX_GHOST_GAPS) {
+            self.within(format_args!("{at}.ghost_gaps_mm[{i}]"), *gap_mm, 0.1, 50.0, "mm");
         }
     }
 
@@ -405,6 +425,7 @@ impl Checker {
                 "",
             );
         }
+        self.maybe_within(format_args!("{at}.thickness_mm"), f.thickness_mm, 0.1, 20.0, "mm");
         self.maybe_within(format_args!("{at}.price"), f.price, 0.0, 1e6, "");
     }
 }

@@ -97,6 +97,9 @@ pub struct Filter {
     #[serde(default)]
     #[schema(value_type = Option<Vec<f64>>)]
     pub design_focal_ratios: Option<[f64; 2]>,
+    /// Thickness of the glass, mm: how far it moves the focus. Null where it is not known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub thickness_mm: Option<f64>,
     /// Price in the user's currency.
     #[serde(default)]
     pub price: Option<f64>,
@@ -130,6 +133,7 @@ impl Filter {
             centre_tolerance_nm: defaults::centre_tolerance_nm(),
             rear_reflectance: None,
             design_focal_ratios: None,
+            thickness_mm: None,
             price: None,
         }
     }

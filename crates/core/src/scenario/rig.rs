@@ -41,6 +41,10 @@ pub struct Contender {
     /// Price of the rig without its filters, in the user's currency.
     #[serde(default)]
     pub price: Option<f64>,
+    /// Distances between faces that throw light to and fro before the sensor, mm; each makes a halo
+    /// of its own size. Empty where they are not known.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub ghost_gaps_mm: Vec<f64>,
     /// What is exposed; the shares of the clock sum to 1.
     pub exposures: Vec<Exposure>,
 }

@@ -23,6 +23,10 @@ pub struct Site {
     /// Measured extinction in V, mag per airmass.
     #[serde(default)]
     pub k_v: Option<f64>,
+    /// Full width at half maximum of a star at the zenith on a usual night, arcsec; null where it
+    /// is not known.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub seeing_fwhm_arcsec: Option<f64>,
     /// IANA time zone, such as "America/Toronto"; null for the time of its longitude.
     #[serde(default)]
     pub zone: Option<String>,

@@ -250,7 +250,7 @@ struct CampaignState {
 const AHEAD: usize = 365;
 
 /// A site of the shelf; none where it is no longer there.
-async fn site_of(app: &App, id: &str) -> Result<Option<(String, Site)>, Problem> {
+pub(crate) async fn site_of(app: &App, id: &str) -> Result<Option<(String, Site)>, Problem> {
     match app.store.shelf_entry(id).await {
         Ok(StoredEntry {
             entry: ShelfEntry { name, thing: ShelfThing::Site(site), .. }, ..

@@ -5,12 +5,15 @@ mod calendar;
 mod campaigns;
 mod charts;
 mod framing;
+mod kit;
 mod look;
+mod moment;
 mod night;
 mod scenarios;
 mod shelf;
 mod stars;
 mod targets;
+mod tonight;
 
 use axum::Json;
 use axum::extract::State;
@@ -31,7 +34,9 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(bench::routes())
         .merge(charts::routes())
         .merge(framing::routes())
+        .merge(kit::routes())
         .merge(look::routes())
+        .merge(moment::routes())
         .merge(night::routes())
         .merge(calendar::routes())
         .merge(campaigns::routes())
@@ -39,6 +44,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(shelf::routes())
         .merge(stars::routes())
         .merge(targets::routes())
+        .merge(tonight::routes())
 }
 
 /// Whether the server is up.

@@ -9,7 +9,7 @@ use salt_lamp_core::night::{
     Direction, LocalClock, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec,
     cautions, dec_text, night_view, plan_night, plan_second, ra_text,
 };
-use salt_lamp_core::scenario::{NightLimits, Target};
+use salt_lamp_core::scenario::{NightLimits, Site, Target};
 use salt_lamp_core::{Checked, Scenario};
 use salt_lamp_formats::plan::{
     PlanDocument, PlanHead, PlanTarget, plan_csv, plan_document, plan_ics,
@@ -19,6 +19,7 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::tonight::events;
 use crate::http::extract::{Body, Params};
 use crate::http::zones::{LocalNight, date, night, zone};
 use crate::{App, Problem};
@@ -47,6 +48,17 @@ pub(crate) struct NightSite {
 }
 
 impl NightSite {
+    /// A site of the shelf.
+    pub fn of(name: &str, s: &Site) -> Self {
+        Self {
+            name: name.to_owned(),
+            latitude_deg: s.latitude_deg,
+            longitude_deg: s.longitude_deg,
+            height_m: s.height_m,
+            zone: s.zone.clone(),
+        }
+    }
+
     pub fn place(&self) -> Result<Place, Problem> {
         let place = Place {
             latitude_deg: self.latitude_deg,
@@ -156,14 +168,14 @@ pub(crate) struct NightQuestion {
 
 /// An offset of local time from UTC.
 #[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-struct ClockOffset {
+pub(crate) struct ClockOffset {
     /// From when, seconds since 1970 UTC.
     from_s: f64,
     /// Local time less UTC, s.
     offset_s: f64,
 }
 
-fn offsets(clock: &LocalClock) -> Vec<ClockOffset> {
+pub(crate) fn offsets(clock: &LocalClock) -> Vec<ClockOffset> {
     clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect()
 }
 
@@ -350,17 +362,10 @@ async fn summary(
     State(app): State<App>,
     Body(q): Body<NightSummaryQuestion>,
 ) -> Result<Json<NightSummary>, Problem> {
-    let place = q.site.place()?;
+    q.site.place()?;
     let local = q.site.night(&q.date)?;
     let work = app.heavy(move |_, _| {
-        // The celestial pole stands still: its own times do not matter here.
-        let pole =
-            Direction { ra_deg: 0.0, dec_deg: if place.latitude_deg < 0.0 { -90.0 } else { 90.0 } };
-        let events =
-            night_view(place, local.from_s, local.to_s, pole, &NightLimits::default(), None)?
-                .events;
-        let events =
-            NightEvents { transit_s: None, target_up_s: None, target_down_s: None, ..events };
+        let events = events(&q.site, &local, &NightLimits::default())?;
         Ok(NightSummary { events, clock: offsets(&local.clock) })
     });
     work.await?.map(Json)

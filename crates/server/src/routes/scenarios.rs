@@ -6,10 +6,12 @@ use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use salt_lamp_core::Scenario;
 use salt_lamp_store::{RigRow, Saved, ScenarioRow, StoredScenario};
+use serde::Deserialize;
+use utoipa::IntoParams;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::http::extract::{Revision, ScenarioBody};
+use crate::http::extract::{Params, Revision, ScenarioBody};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -19,6 +21,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(read, save, delete))
         .routes(routes!(duplicate))
         .routes(routes!(restore))
+        .routes(routes!(touch))
 }
 
 fn tagged(stored: StoredScenario) -> impl IntoResponse {
@@ -39,14 +42,41 @@ async fn list(State(app): State<App>) -> Result<Json<Vec<ScenarioRow>>, Problem>
     Ok(Json(app.store.scenarios().await?))
 }
 
+/// How a new scenario is stored.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Adding {
+    /// It is only begun: it stands in no list until it is touched or saved, and is gone after a
+    /// day.
+    #[serde(default)]
+    untouched: bool,
+}
+
 /// Stores a new scenario.
 #[utoipa::path(post, operation_id = "scenarios_add", path = "/scenarios", request_body = Scenario,
+    params(Adding),
     responses((status = 201, body = StoredScenario), (status = 422, body = Problem)))]
 async fn add(
     State(app): State<App>,
+    Params(adding): Params<Adding>,
     ScenarioBody(scenario): ScenarioBody,
 ) -> Result<impl IntoResponse, Problem> {
-    Ok((StatusCode::CREATED, tagged(app.store.add_scenario(scenario.scenario()).await?)))
+    let scenario = scenario.scenario();
+    let stored = if adding.untouched {
+        app.store.begin_scenario(scenario).await?
+    } else {
+        app.store.add_scenario(scenario).await?
+    };
+    Ok((StatusCode::CREATED, tagged(stored)))
+}
+
+/// Says that a scenario which was only begun is worked on: it is kept, and stands in the list.
+#[utoipa::path(post, operation_id = "scenarios_touch", path = "/scenarios/{id}/touch",
+    params(("id" = String, Path)),
+    responses((status = 204), (status = 404, body = Problem)))]
+async fn touch(State(app): State<App>, Path(id): Path<String>) -> Result<StatusCode, Problem> {
+    app.store.touch_scenario(&id).await?;
+    Ok(StatusCode::NO_CONTENT)
 }
 
 /// One scenario, its revision as the ETag.

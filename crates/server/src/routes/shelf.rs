@@ -23,6 +23,8 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(list, add))
         .routes(routes!(save, remove))
         .routes(routes!(restore))
+        .routes(routes!(own))
+        .routes(routes!(usual))
         .routes(routes!(ecsv))
         .routes(routes!(read))
         .routes(routes!(draw))
@@ -31,15 +33,16 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
 /// The shelf in the shape of the shipped gear.
 pub(crate) async fn gear(app: &App) -> Result<Gear, Problem> {
     let mut gear = Gear { optics: Vec::new(), cameras: Vec::new(), filters: Vec::new() };
-    for StoredEntry { id, entry, .. } in app.store.shelf(false).await? {
+    for StoredEntry { id, entry, mine, .. } in app.store.shelf(false).await? {
         let note = entry.sources.get("").cloned().unwrap_or_default();
         match entry.thing {
-            ShelfThing::Site(_) => {}
+            ShelfThing::Site(_) | ShelfThing::Rig(_) => {}
             ShelfThing::Telescope(t) => gear.optics.push(GearOptics {
                 id,
                 name: entry.name,
                 note,
                 price: t.price,
+                mine,
                 optics: t.optics,
             }),
             ShelfThing::Filter(f) => gear.filters.push(GearFilter {
@@ -47,6 +50,7 @@ pub(crate) async fn gear(app: &App) -> Result<Gear, Problem> {
                 kind: f.family,
                 note,
                 fits: f.fits,
+                mine,
                 filter: f.filter,
             }),
             ShelfThing::Camera(k) => {
@@ -56,6 +60,7 @@ pub(crate) async fn gear(app: &App) -> Result<Gear, Problem> {
                     usual_gain: k.usual_gain,
                     usual_temperature_c: k.usual_temperature_c,
                     price: k.price,
+                    mine,
                     sensor: k.sensor,
                 });
             }
@@ -151,6 +156,37 @@ async fn restore(
     Path(id): Path<String>,
 ) -> Result<Json<StoredEntry>, Problem> {
     Ok(Json(app.store.restore_shelf_entry(&id).await?))
+}
+
+/// Whether a thing is owned.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct Owned {
+    /// True for what one has, false for what is only on offer.
+    mine: bool,
+}
+
+/// Says whether a thing is owned.
+#[utoipa::path(put, operation_id = "shelf_own", path = "/shelf/{id}/mine", request_body = Owned,
+    params(("id" = String, Path)),
+    responses((status = 200, body = StoredEntry), (status = 404, body = Problem)))]
+async fn own(
+    State(app): State<App>,
+    Path(id): Path<String>,
+    Body(owned): Body<Owned>,
+) -> Result<Json<StoredEntry>, Problem> {
+    Ok(Json(app.store.own_shelf_entry(&id, owned.mine).await?))
+}
+
+/// Makes a thing the usual one of its kind.
+#[utoipa::path(post, operation_id = "shelf_usual", path = "/shelf/{id}/usual",
+    params(("id" = String, Path)),
+    responses((status = 200, body = StoredEntry), (status = 404, body = Problem)))]
+async fn usual(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<Json<StoredEntry>, Problem> {
+    Ok(Json(app.store.make_usual(&id).await?))
 }
 
 /// The curve of a filter (bands are sampled) or the efficiency of a camera as ECSV.

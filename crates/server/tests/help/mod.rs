@@ -4,7 +4,7 @@
 use axum::body::Body;
 use axum::http::{HeaderMap, Request, StatusCode};
 use http_body_util::BodyExt;
-use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, shipped_entries};
+use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, demo_kit, shipped_entries};
 use salt_lamp_core::light::Tables;
 use salt_lamp_server::{App, Hosts, router};
 use salt_lamp_store::Store;
@@ -24,6 +24,7 @@ impl Api {
             .stock_shelf(&shipped_entries(&Library::shipped().expect("library").gear))
             .await
             .expect("stocked");
+        store.stock_kit(&demo_kit()).await.expect("the kit");
         let app = App::new(
             store,
             Tables::shipped().expect("tables"),

@@ -6,11 +6,12 @@ import { toast } from "sonner";
 import type { Scenario } from "@/api/client";
 import { useAddScenario } from "@/api/mutations";
 import { libraryQuery, scenariosQuery } from "@/api/queries";
+import { ComparisonCard } from "@/parts/ComparisonCard";
 import { Button } from "@/parts/controls/Button";
+import { NewComparison } from "@/parts/NewComparison";
 import { useStatusLine } from "@/parts/statusLine";
 import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useTitle } from "@/parts/useTitle";
-import { ComparisonRow } from "./ComparisonRow";
 
 const fail = (e: Error) => void toast.error(e.message, { duration: 10_000 });
 
@@ -36,7 +37,6 @@ export function BenchIndex() {
     }
   };
   const example = library.data?.examples[0]?.scenario;
-  const fresh = () => example && void open({ ...example, title: "New comparison" });
 
   useEffect(() => {
     setStatusLine(rows.data ? `${rows.data.length} ${rows.data.length === 1 ? "comparison" : "comparisons"}` : "");
@@ -44,7 +44,7 @@ export function BenchIndex() {
 
   return (
     <div
-      className="mx-auto max-w-4xl px-6 py-8"
+      className="mx-auto max-w-6xl px-6 py-6"
       onDragOver={(e) => e.preventDefault()}
       onDrop={(e) => {
         e.preventDefault();
@@ -59,9 +59,11 @@ export function BenchIndex() {
         <Button onClick={() => file.current?.click()}>
           <FileUp size={15} aria-hidden /> Open a file
         </Button>
-        <Button look="lit" onClick={fresh} disabled={!example}>
-          <Plus size={15} aria-hidden /> New
-        </Button>
+        <NewComparison>
+          <Button look="lit">
+            <Plus size={15} aria-hidden /> New
+          </Button>
+        </NewComparison>
         <input
           ref={file}
           type="file"
@@ -76,17 +78,17 @@ export function BenchIndex() {
         <div className="mt-10 rounded-xl bg-surface p-8 text-center">
           <h2 className="text-lg">Nothing here yet.</h2>
           <p className="mx-auto mt-1 max-w-md text-muted">
-            Start from the example: a supernova remnant from a town edge, mono with line filters against colour with and
-            without a dual band.
+            New compares the light paths of your own rigs on any target. Or look at the example: a supernova remnant
+            from a town edge, mono with line filters against colour with and without a dual band.
           </p>
           <Button look="lit" className="mt-4" onClick={() => example && void open(example)} disabled={!example}>
             Open the example
           </Button>
         </div>
       )}
-      <ul className="mt-6 flex flex-col gap-2">
+      <ul className="mt-6 grid grid-cols-2 gap-2 max-lg:grid-cols-1">
         {rows.data?.map((row) => (
-          <ComparisonRow key={row.id} row={row} offerUndo={offerUndo} />
+          <ComparisonCard key={row.id} row={row} offerUndo={offerUndo} />
         ))}
       </ul>
     </div>

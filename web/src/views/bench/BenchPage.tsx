@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import {
   answerOf,
@@ -10,6 +10,7 @@ import {
   type Scenario,
   type StoredScenario,
 } from "@/api/client";
+import { useTouchScenario } from "@/api/mutations";
 import { libraryQuery, openedScenarioQuery } from "@/api/queries";
 import { useLive } from "@/api/useLive";
 import { ConflictDialog } from "@/parts/ConflictDialog";
@@ -83,6 +84,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
 
   useBenchCommands({ scenario, draft, save: saving.save, report, judged, param });
   useSkyLine(answer?.evaluation.sky);
+  useTouched(stored.id, dirty);
   useEffect(() => {
     const wait = window.setTimeout(() => param((p) => sceneToParams(stored.scenario, scenario, p)), 500);
     return () => window.clearTimeout(wait);
@@ -120,7 +122,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
           beginCampaign={(i) => void go(`/campaign?from=${stored.id}&row=${i}`)}
         />
         {answer && (
-          <div className="grid grid-cols-[22rem_minmax(0,1fr)] gap-2.5 max-lg:grid-cols-1">
+          <>
             <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
             <div className="min-w-0">
               <PanelTabs
@@ -129,7 +131,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
                 refused={problem !== undefined}
               />
             </div>
-          </div>
+          </>
         )}
         {answer?.evaluation.warnings.map((w) => (
           <p key={w.path + w.message} className="text-[0.92rem] text-amber">
@@ -148,6 +150,18 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
       </div>
     </QuantityNames>
   );
+}
+
+/** A comparison that was only begun is kept from its first change on. */
+function useTouched(id: string, dirty: boolean) {
+  const touch = useTouchScenario();
+  const done = useRef(false);
+  useEffect(() => {
+    if (!dirty || done.current) return;
+    done.current = true;
+    // One that is deleted meanwhile needs no keeping: saving says so.
+    void touch(id).catch(() => {});
+  }, [id, dirty, touch]);
 }
 
 type CommandProps = {

@@ -12,6 +12,8 @@ import { GainTable } from "./GainTable";
 import type { ByAzimuth } from "./horizon";
 import { LampFields } from "./LampFields";
 import { PlaceFields } from "./PlaceFields";
+import { RigFields } from "./RigFields";
+import { RigSummary } from "./RigSummary";
 import { Source } from "./Source";
 
 /** Saves over a revision: `null` where it is saved, else what was wrong. */
@@ -63,10 +65,11 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
   const edit = (path: string, value: unknown, source = "typed") =>
     change((next) => {
       put(next.thing.item, path.split("."), value);
-      next.sources = { ...next.sources, [path]: source };
+      if (kind !== "rig") next.sources = { ...next.sources, [path]: source };
     });
   const wrong = (path: string) => problem?.problem.errors.find((e) => e.path === `thing.item.${path}`)?.message;
-  const sourceOf = (path: string) => draft.sources?.[path] ?? draft.sources?.[""] ?? "unknown";
+  // What a rig is, its owner says: there is no other source.
+  const sourceOf = (path: string) => draft.sources?.[path] ?? draft.sources?.[""] ?? (kind === "rig" ? "" : "unknown");
   const curve = (path: string, label: string) => {
     const points = get(item, path.split(".")) as number[][] | null | undefined;
     return points ? (
@@ -134,6 +137,13 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
         />
       )}
       {problem && <EntryProblem {...{ problem, kind }} />}
+      {draft.thing.kind === "rig" && (
+        <>
+          <RigSummary id={stored.id} />
+          <RigFields rig={draft.thing.item} edit={edit} wrong={wrong} />
+          <h3 className="mt-4 mb-1 font-medium">What only this rig has</h3>
+        </>
+      )}
       <EntryFields {...{ kind, edit, wrong, sourceOf }} valueAt={(path) => get(item, path.split("."))} />
       {kind === "site" && (
         <PlaceFields

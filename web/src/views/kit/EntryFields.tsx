@@ -4,6 +4,8 @@ import { Select } from "@/parts/controls/Select";
 import { FIELDS } from "./fields";
 import { Source } from "./Source";
 
+const LEAVE_OUT = "min-h-[24px] text-[0.8rem] text-muted underline underline-offset-4 hover:text-ink";
+
 type Props = {
   kind: string;
   /** A value of the entry's thing by its path. */
@@ -17,31 +19,36 @@ type Props = {
 export function EntryFields({ kind, valueAt, edit, wrong, sourceOf }: Props) {
   return (
     <div className="grid grid-cols-4 gap-x-3 gap-y-2.5 max-xl:grid-cols-3 max-md:grid-cols-2">
-      {FIELDS[kind]?.map(([path, label, unit, bounds, optional]) => {
+      {FIELDS[kind]?.map(({ path, label, unit, range, optional, hint }) => {
         const value = valueAt(path) as number | null | undefined;
         if (value == null)
           return optional ? (
-            <div key={path} className="self-end">
+            <div key={path} className="self-end" title={hint}>
               <Button
                 look="quiet"
                 className="h-auto min-h-8 text-left whitespace-normal!"
-                onClick={() => edit(path, Math.max(bounds.min, 0))}
+                onClick={() => edit(path, optional.from)}
               >
                 + {label}
               </Button>
             </div>
           ) : null;
         return (
-          <div key={path}>
+          <div key={path} title={hint}>
             <NumberField
               label={label}
-              unit={unit}
+              {...(unit && { unit })}
               value={value}
-              {...bounds}
+              {...range}
               error={wrong(path)}
               onChange={(v) => edit(path, v)}
             />
-            <Source text={sourceOf(path)} />
+            <Source text={sourceOf(path)} hint={hint} />
+            {optional && (
+              <button type="button" className={LEAVE_OUT} onClick={() => edit(path, null)}>
+                leave out
+              </button>
+            )}
           </div>
         );
       })}

@@ -37,6 +37,7 @@ export function ShelfRow({ row, chosen, compared, toggle, choose, restore }: Pro
       {!chosen && savedDraft(shelfDraft(row.id), row.entry) && (
         <span className="shrink-0 text-[0.8rem] text-amber">unsaved</span>
       )}
+      {row.usual && <span className="shrink-0 text-[0.8rem] text-salt">usual</span>}
       {row.archived && (
         <Button look="quiet" className="h-6 px-1" onClick={restore}>
           take back

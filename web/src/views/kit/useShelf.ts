@@ -1,6 +1,6 @@
 import { toast } from "sonner";
 import { ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
-import { useAddEntry, useRemoveEntry, useRestoreEntry, useSaveEntry } from "@/api/mutations";
+import { useAddEntry, useMakeUsual, useOwnEntry, useRemoveEntry, useRestoreEntry, useSaveEntry } from "@/api/mutations";
 import type { useOfferUndo } from "@/parts/useOfferUndo";
 
 const fail = (e: unknown) => void toast.error((e as Error).message, { duration: 10_000 });
@@ -8,6 +8,7 @@ const fail = (e: unknown) => void toast.error((e as Error).message, { duration: 
 /** What can be done on the shelf; `choose` opens a thing that was added or came back. */
 export function useShelf(choose: (id: string) => void, offerUndo: ReturnType<typeof useOfferUndo>) {
   const [addOne, removeOne, restoreOne, saveOne] = [useAddEntry(), useRemoveEntry(), useRestoreEntry(), useSaveEntry()];
+  const [ownOne, makeUsual] = [useOwnEntry(), useMakeUsual()];
   const restore = async (id: string) => {
     await restoreOne(id);
     choose(id);
@@ -24,7 +25,7 @@ export function useShelf(choose: (id: string) => void, offerUndo: ReturnType<typ
       const { removed } = await removeOne(id);
       const said =
         removed === "archived"
-          ? `"${entry.name}" is used in a comparison, so it was put away instead of deleted`
+          ? `"${entry.name}" is used in a comparison or a rig, so it was put away instead of deleted`
           : `Deleted "${entry.name}"`;
       offerUndo(said, () => restore(id));
     } catch (e) {
@@ -43,5 +44,9 @@ export function useShelf(choose: (id: string) => void, offerUndo: ReturnType<typ
       return null;
     }
   };
-  return { add, remove, restore, save };
+  /** Says that a thing is owned, or is not. */
+  const own = ({ id, mine }: StoredEntry) => ownOne({ id, mine: !mine }).catch(fail);
+  /** Makes it the one of its kind with which everything begins. */
+  const usual = ({ id }: StoredEntry) => makeUsual(id).catch(fail);
+  return { add, remove, restore, save, own, usual };
 }

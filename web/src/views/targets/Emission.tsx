@@ -1,7 +1,9 @@
+import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import type { CatalogueObject, FramePlan, Library, Target } from "@/api/client";
-import { useAddScenario, useKeepEmission } from "@/api/mutations";
+import { useAddScenario, useCompare, useKeepEmission } from "@/api/mutations";
+import { kitQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { EmissionFields, typed } from "@/parts/EmissionFields";
@@ -39,6 +41,7 @@ type Props = {
 export function Emission({ object, catalogued, words, frame, stored, library, damaged }: Props) {
   const [put, add] = [useKeepEmission(), useAddScenario()];
   const go = useNavigate();
+  const [kit, begin] = [useQuery(kitQuery), useCompare()];
   // The light paths that are used here, which are the user's own where there are any.
   const { site, used } = useRigAndSite(library);
   const { draft, dirty, setDraft, edit, take } = useSavedDraft<Target>(
@@ -62,8 +65,13 @@ export function Emission({ object, catalogued, words, frame, stored, library, da
     }
   };
   const compare = async () => {
-    if (!used) return;
+    const rig = kit.data?.find((r) => r.ready && r.ready.sets.length > 0)?.id;
     try {
+      if (rig) {
+        const made = await begin({ rigs: [rig], sets: [], target: draft, frame, ...(site && { site: site.id }) });
+        return void go(`/bench/${made.id}`);
+      }
+      if (!used) return;
       const sky = site ? skyOf(used.scenario.sky, site) : used.scenario.sky;
       const made = await add({ ...used.scenario, title: name, target: draft, frame, sky });
       void go(`/bench/${made.id}`);

@@ -1,60 +1,49 @@
 import type { SubDecision } from "@/api/client";
-import { spread } from "@/charts/spread";
 import { SCHOOL_LABELS } from "./schools";
 import { PAD, type Sheet } from "./subSheet";
 
 type Props = { sub: SubDecision; sheet: Sheet; school: string };
 
-/** Every school's length over the picture, the chosen one lit. */
+/** Room that a school's name takes at most. */
+const NAME_PX = 90;
+
+/** Every school's length as a tick over the picture, the chosen one lit and named; the table beneath names them all. */
 export function SubCriteriaMarks({ sub, sheet: { width, x, clampX, inside }, school }: Props) {
-  const marks = sub.criteria.filter((c) => inside(c.sub_s)).sort((a, b) => (a.sub_s ?? 0) - (b.sub_s ?? 0));
-  // Where the names of all schools would overlap, the chosen one is named; the table beneath names them all.
-  const narrow = width < 460;
-  const labels = spread(
-    marks.map((c) => x(c.sub_s ?? 1)),
-    Math.min(92, (width - PAD.left - PAD.right) / Math.max(1, marks.length)),
-    [PAD.left + 30, width - PAD.right - 40],
-  );
+  const marks = sub.criteria.filter((c) => inside(c.sub_s));
+  const chosen = marks.find((c) => c.school === school);
+  const at = x(chosen?.sub_s ?? 1);
+  const end = at > width - PAD.right - NAME_PX;
   return (
     <>
-      {marks.map((c, i) => (
-        <path
+      {marks.map((c) => (
+        <line
           key={c.school}
-          d={`M${labels[i]},${i % 2 ? 16 : 30} L${x(c.sub_s ?? 1)},${PAD.top - 4} L${x(c.sub_s ?? 1)},${PAD.top + 6}`}
-          fill="none"
-          stroke={c.school === school ? "var(--amber)" : "var(--edge-strong)"}
-        />
-      ))}
-      {marks
-        .filter((c) => c.school === school && c.sub_range_s)
-        .map((c) => (
-          <line
-            key={c.school}
-            x1={clampX(c.sub_range_s?.low ?? 1)}
-            x2={clampX(c.sub_range_s?.high ?? 1)}
-            y1={PAD.top + 2}
-            y2={PAD.top + 2}
-            stroke="var(--amber)"
-            strokeWidth={4}
-            opacity={0.55}
-          />
-        ))}
-      {marks.map((c, i) => (
-        <text
-          key={c.school}
-          x={labels[i]}
-          y={i % 2 ? 12 : 26}
-          textAnchor="middle"
-          fill={c.school === school ? "var(--amber)" : "var(--muted)"}
-          stroke="var(--surface)"
-          strokeWidth={5}
-          paintOrder="stroke"
-          strokeLinejoin="round"
-          style={{ fontSize: 10.5 }}
+          x1={x(c.sub_s ?? 1)}
+          x2={x(c.sub_s ?? 1)}
+          y1={PAD.top - (c === chosen ? 12 : 7)}
+          y2={PAD.top + 4}
+          stroke={c === chosen ? "var(--amber)" : "var(--muted)"}
+          strokeWidth={c === chosen ? 2.5 : 1.4}
         >
-          {narrow && c.school !== school ? "" : SCHOOL_LABELS[c.school]}
-        </text>
+          <title>{`${SCHOOL_LABELS[c.school]}: ${Math.round(c.sub_s ?? 0)} s`}</title>
+        </line>
       ))}
+      {chosen?.sub_range_s && (
+        <line
+          x1={clampX(chosen.sub_range_s.low)}
+          x2={clampX(chosen.sub_range_s.high)}
+          y1={PAD.top}
+          y2={PAD.top}
+          stroke="var(--amber)"
+          strokeWidth={4}
+          opacity={0.55}
+        />
+      )}
+      {chosen && (
+        <text x={at + (end ? -5 : 5)} y={PAD.top - 8} textAnchor={end ? "end" : "start"} fill="var(--amber)">
+          {SCHOOL_LABELS[chosen.school]}
+        </text>
+      )}
     </>
   );
 }

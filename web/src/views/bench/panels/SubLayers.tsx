@@ -1,4 +1,5 @@
 import { area, line } from "d3-shape";
+import type { ReactNode } from "react";
 import type { SubDecision } from "@/api/client";
 import { useQuantityName } from "@/parts/quantityName";
 import { hue } from "@/theme/marks";
@@ -6,8 +7,42 @@ import { PAD, type Sheet } from "./subSheet";
 
 type Props = { sub: SubDecision; sheet: Sheet };
 
+/** The lines of limits, one after another. */
+const DASHES = ["", "5 3", "2 3", "8 2 2 2"] as const;
+
+type Legend = { row: number; dash: string | undefined; colour: string; children: ReactNode };
+
+/** What a line of the picture is, with a piece of it: below each other at the left, where no curve is high yet. */
+function LegendRow({ row, dash, colour, children }: Legend) {
+  const y = PAD.top + 14 + row * 15;
+  return (
+    <g>
+      <line
+        x1={PAD.left + 8}
+        x2={PAD.left + 32}
+        y1={y - 4}
+        y2={y - 4}
+        stroke={colour}
+        strokeWidth={1.9}
+        strokeDasharray={dash}
+      />
+      <text
+        x={PAD.left + 39}
+        y={y}
+        fill={colour}
+        stroke="var(--surface)"
+        strokeWidth={5}
+        paintOrder="stroke"
+        strokeLinejoin="round"
+      >
+        {children}
+      </text>
+    </g>
+  );
+}
+
 /** Where the length does not matter, and within it where that is sure. */
-export function SubPlateau({ sub, sheet: { height, from, to, y, clampX } }: Props) {
+export function SubPlateau({ sub, sheet: { height, from, to, clampX } }: Props) {
   const [pf = from, pt = to] = sub.plateau_s;
   const [sf = from, st = from] = sub.range.sure_s ?? [];
   return (
@@ -33,24 +68,18 @@ export function SubPlateau({ sub, sheet: { height, from, to, y, clampX } }: Prop
           <title>On the plateau in eight cases of ten, sky and target being as uncertain as stated</title>
         </rect>
       )}
-      <text
-        x={(clampX(pf) + clampX(pt)) / 2}
-        y={y(0.78)}
-        textAnchor="middle"
-        fill="var(--salt)"
-        stroke="var(--surface)"
-        strokeWidth={6}
-        paintOrder="stroke"
-        strokeLinejoin="round"
-      >
-        as good
-      </text>
+      {clampX(pt) - clampX(pf) > 70 && (
+        <text x={(clampX(pf) + clampX(pt)) / 2} y={height - PAD.bottom - 8} textAnchor="middle" fill="var(--salt)">
+          as good
+        </text>
+      )}
     </>
   );
 }
 
 /** Where a sub runs into a limit, each with its range. */
-export function SubLimits({ sub, sheet: { width, height, x, y, clampX, inside } }: Props) {
+export function SubLimits({ sub, sheet: { height, x, clampX, inside } }: Props) {
+  const curves = sub.curves.length;
   const limits = sub.limits.filter((w) => inside(w.beyond_s));
   return (
     <>
@@ -73,20 +102,11 @@ export function SubLimits({ sub, sheet: { width, height, x, y, clampX, inside } 
             y2={height - PAD.bottom}
             stroke="var(--danger)"
             strokeWidth={1.4}
-            strokeDasharray={["", "5 3", "2 3", "8 2 2 2"][i % 4]}
+            strokeDasharray={DASHES[i % 4]}
           />
-          <text
-            x={x(w.beyond_s) + (x(w.beyond_s) > width - 150 ? -5 : 5)}
-            y={y(0.6) + i * 15}
-            textAnchor={x(w.beyond_s) > width - 150 ? "end" : "start"}
-            fill="var(--danger)"
-            stroke="var(--surface)"
-            strokeWidth={6}
-            paintOrder="stroke"
-            strokeLinejoin="round"
-          >
+          <LegendRow row={curves + i} dash={DASHES[i % 4]} colour="var(--danger)">
             {w.label}
-          </text>
+          </LegendRow>
         </g>
       ))}
     </>
@@ -118,10 +138,10 @@ export function SubCurves({ sub, sheet: { from, x, y } }: Props) {
             strokeWidth={1.9}
             strokeDasharray={["", "7 4", "2 3"][i % 3]}
           />
-          <text x={PAD.left + 8} y={PAD.top + 14 + i * 15} fill={hue(c.quantity)}>
-            {["──", "─ ─", "···"][i % 3]} {nameOf(c.quantity)}
+          <LegendRow row={i} dash={["", "7 4", "2 3"][i % 3]} colour={hue(c.quantity)}>
+            {nameOf(c.quantity)}
             {curves.length > 1 || c.channel !== "mono" ? `, ${c.channel}` : ""}
-          </text>
+          </LegendRow>
         </g>
       ))}
     </>

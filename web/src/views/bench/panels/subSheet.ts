@@ -1,5 +1,5 @@
 /** Room around the picture for its axes and the names of the schools. */
-export const PAD = { left: 46, right: 16, top: 50, bottom: 30 };
+export const PAD = { left: 46, right: 16, top: 28, bottom: 30 };
 
 /** What every layer of the picture draws on. */
 export type Sheet = {

@@ -1,8 +1,8 @@
-import { Switch } from "radix-ui";
 import { Select } from "@/parts/controls/Select";
 import { Slider } from "@/parts/controls/Slider";
 import { clock, mag } from "@/parts/format";
 import { dragged } from "@/parts/range";
+import { MoonCard } from "./MoonCard";
 import { Card, type SceneProps as Props } from "./SceneCard";
 import { SkyCard } from "./SkyCard";
 
@@ -120,89 +120,6 @@ function TargetCard({ scenario, library, change }: Props) {
           />
         )}
       </div>
-    </Card>
-  );
-}
-
-const PHASES: [number, string][] = [
-  [12, "full"],
-  [70, "gibbous"],
-  [110, "half"],
-  [168, "crescent"],
-  [181, "new"],
-];
-
-function MoonCard({ scenario, answer, change }: Props) {
-  const { moon } = scenario.sky;
-  const brightness = answer?.evaluation.sky.moon_v_mag;
-  return (
-    <Card
-      title="Moon"
-      side={
-        <Switch.Root
-          checked={!!moon}
-          aria-label="Moon in the sky"
-          onCheckedChange={(on) =>
-            change((s) => void (s.sky.moon = on ? { phase_angle_deg: 90, altitude_deg: 40, separation_deg: 70 } : null))
-          }
-          className="relative h-5 w-9 rounded-full border border-edge-strong bg-well data-[state=checked]:bg-salt-deep"
-        >
-          <Switch.Thumb className="block size-3.5 translate-x-0.5 rounded-full bg-ink transition-transform data-[state=checked]:translate-x-[1.1rem]" />
-        </Switch.Root>
-      }
-    >
-      {moon ? (
-        <>
-          <div className="col-span-2">
-            <Slider
-              label="Phase angle"
-              unit="°"
-              value={Math.abs(moon.phase_angle_deg)}
-              {...dragged("Moon", "phase_angle_deg", [0, 180])}
-              step={1}
-              show={`${Math.abs(moon.phase_angle_deg)}° · ${PHASES.find(([to]) => Math.abs(moon.phase_angle_deg) < to)?.[1]}`}
-              onChange={(v) => change((s) => void (s.sky.moon && (s.sky.moon.phase_angle_deg = v)))}
-            />
-          </div>
-          <Slider
-            label="Height"
-            unit="°"
-            value={moon.altitude_deg}
-            {...dragged("Moon", "altitude_deg", [-5, 90])}
-            step={1}
-            show={`${moon.altitude_deg}°`}
-            hint={brightness == null ? "below the horizon" : `adds ${mag(brightness)}`}
-            onChange={(v) => change((s) => void (s.sky.moon && (s.sky.moon.altitude_deg = v)))}
-          />
-          <Slider
-            label="From target"
-            unit="°"
-            value={moon.separation_deg}
-            {...dragged("Moon", "separation_deg", [5, 180])}
-            step={1}
-            show={`${moon.separation_deg}°`}
-            hint={brightness == null ? "" : "mag/arcsec²"}
-            onChange={(v) => change((s) => void (s.sky.moon && (s.sky.moon.separation_deg = v)))}
-          />
-        </>
-      ) : (
-        <>
-          <p className="col-span-2 leading-5 text-muted">
-            Switch it on to see what it costs each filter: the blue lines suffer first.
-          </p>
-          <div className="col-span-2">
-            <Slider
-              label="Sun, for twilight"
-              unit="°"
-              value={scenario.sky.sun_altitude_deg ?? -40}
-              {...dragged("Sky", "sun_altitude_deg", [-40, -5])}
-              step={0.5}
-              show={`${scenario.sky.sun_altitude_deg ?? -40}°`}
-              onChange={(v) => change((s) => void (s.sky.sun_altitude_deg = v))}
-            />
-          </div>
-        </>
-      )}
     </Card>
   );
 }

@@ -10,6 +10,7 @@ export function SitePick({ change, site }: Pick<Props, "change"> & { site: strin
       const site = sites.find((x) => x.id === id);
       if (!site) return;
       s.sky = skyOf(s.sky, site);
+      if (site.site.seeing_fwhm_arcsec != null) s.seeing_fwhm_arcsec = site.site.seeing_fwhm_arcsec;
     });
   return (
     <div className="col-span-2">

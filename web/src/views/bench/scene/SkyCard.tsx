@@ -161,6 +161,18 @@ export function SkyCard({ scenario, library, change }: Props) {
           }
         />
       </div>
+      <div className="col-span-2">
+        <Slider
+          label="Seeing, stars at the zenith"
+          unit="″"
+          value={scenario.seeing_fwhm_arcsec ?? usual("Scenario", "seeing_fwhm_arcsec")}
+          {...dragged("Scenario", "seeing_fwhm_arcsec", [1, 6])}
+          step={0.1}
+          show={`${scenario.seeing_fwhm_arcsec ?? usual("Scenario", "seeing_fwhm_arcsec")}″`}
+          testId="seeing"
+          onChange={(v) => change((s) => void (s.seeing_fwhm_arcsec = v))}
+        />
+      </div>
     </Card>
   );
 }

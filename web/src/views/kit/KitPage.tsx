@@ -12,28 +12,31 @@ import { useTitle } from "@/parts/useTitle";
 import { CompareFilters } from "./CompareFilters";
 import { EntryActions } from "./EntryActions";
 import { EntryEditor } from "./EntryEditor";
-import { ShelfRow } from "./ShelfRow";
+import { KitList } from "./KitList";
+import { NewRig } from "./RigActions";
 import { useShelf } from "./useShelf";
 
 const KINDS = [
+  ["rig", "Rigs"],
   ["site", "Sites"],
   ["telescope", "Telescopes"],
   ["filter", "Filters"],
   ["camera", "Cameras"],
 ] as const;
 
-/** The shelf: what the user owns or thinks of owning, and where each number comes from. */
-export function ShelfPage() {
+/** The kit: rigs, sites and what they are made of, one's own before what is on offer, and where each number comes from. */
+export function KitPage() {
   const [params, set] = useParamsEdit();
   const setStatusLine = useStatusLine();
   const [archived, setArchived] = useState(false);
   const shelf = useQuery(shelfQuery(archived));
-  const kind = KINDS.find(([k]) => k === params.get("kind"))?.[0] ?? "filter";
+  const kind = KINDS.find(([k]) => k === params.get("kind"))?.[0] ?? "rig";
   const rows = useMemo(() => shelf.data?.filter((s) => s.entry.thing.kind === kind) ?? [], [shelf.data, kind]);
   const compared = useMemo(() => new Set((params.get("compare") ?? "").split(",").filter(Boolean)), [params]);
   const chosen = rows.find((s) => s.id === params.get("id")) ?? rows[0];
   const offerUndo = useOfferUndo();
-  const { add, remove, restore, save } = useShelf((id) => set((p) => p.set("id", id)), offerUndo);
+  const choose = useCallback((id: string) => set((p) => p.set("id", id)), [set]);
+  const { add, remove, restore, save, own, usual } = useShelf(choose, offerUndo);
   const toKind = useCallback(
     (k: string) =>
       set((p) => {
@@ -42,13 +45,13 @@ export function ShelfPage() {
       }),
     [set],
   );
-  useTitle(`${KINDS.find(([k]) => k === kind)?.[1]} on the shelf`);
+  useTitle(`${KINDS.find(([k]) => k === kind)?.[1]}, kit`);
   useCommands(
     useMemo(
       () => [
         ...KINDS.map(([k, label]) => ({
-          id: `shelf-${k}`,
-          label: `Shelf: ${label}`,
+          id: `kit-${k}`,
+          label: `Kit: ${label}`,
           run: () => toKind(k),
         })),
       ],
@@ -58,7 +61,7 @@ export function ShelfPage() {
   useEffect(() => {
     setStatusLine(
       shelf.data
-        ? `${shelf.data.length} things on the shelf. Shipped values are typical, from memory: replace them by your own.`
+        ? `${shelf.data.filter((s) => s.mine).length} things of mine, ${shelf.data.filter((s) => !s.mine).length} on offer. Shipped values are typical, from memory: replace them by your own.`
         : "",
     );
     return () => setStatusLine(null);
@@ -75,7 +78,7 @@ export function ShelfPage() {
   return (
     <div className="grid grid-cols-[19rem_minmax(0,1fr)] gap-3 px-5 py-3 max-lg:grid-cols-[minmax(0,1fr)]">
       <div className="min-w-0">
-        <h1 className="mb-2 text-[1.3rem]">Shelf</h1>
+        <h1 className="mb-2 text-[1.3rem]">Kit</h1>
         <Choice
           label="Kind"
           className="mb-2 flex flex-wrap rounded-2xl bg-surface p-0.5"
@@ -84,36 +87,29 @@ export function ShelfPage() {
           options={KINDS.map(([value, label]) => ({ value, label }))}
         />
         {shelf.error && <p className="text-danger">{shelf.error.message}</p>}
-        <ul
-          className="flex max-h-[calc(100dvh-13rem)] flex-col gap-1 overflow-y-auto pr-1"
-          aria-label={KINDS.find(([k]) => k === kind)?.[1]}
-          tabIndex={0}
-        >
-          {rows.map((row) => (
-            <ShelfRow
-              key={row.id}
-              row={row}
-              chosen={row.id === chosen?.id}
-              compared={kind === "filter" ? compared.has(row.id) : undefined}
-              toggle={() => toggle(row.id)}
-              choose={() => set((p) => p.set("id", row.id))}
-              restore={() => void restore(row.id)}
-            />
-          ))}
-        </ul>
-        <div className="mt-2 flex gap-2">
-          <Button
-            onClick={() =>
-              chosen && void add({ ...chosen.entry, name: `${chosen.entry.name} (new)`, sources: { "": "typed" } })
-            }
-            disabled={!chosen}
-          >
-            <Plus size={14} aria-hidden /> Add
-          </Button>
-          <Button look="quiet" aria-pressed={archived} onClick={() => setArchived(!archived)}>
-            <Archive size={14} aria-hidden /> {archived ? "Hide put away" : "Show put away"}
-          </Button>
-        </div>
+        <KitList
+          label={KINDS.find(([k]) => k === kind)?.[1] ?? ""}
+          rows={rows}
+          chosen={chosen?.id}
+          compared={kind === "filter" ? compared : undefined}
+          {...{ toggle, choose }}
+          restore={(id) => void restore(id)}
+        />
+        {kind === "rig" ? (
+          <NewRig shelf={shelf.data ?? []} add={(e) => void add(e)} choose={choose} />
+        ) : (
+          <div className="mt-2 flex gap-2">
+            <Button
+              onClick={() => chosen && void add({ ...chosen.entry, name: `${chosen.entry.name} (new)`.slice(0, 200) })}
+              disabled={!chosen}
+            >
+              <Plus size={14} aria-hidden /> Add
+            </Button>
+            <Button look="quiet" aria-pressed={archived} onClick={() => setArchived(!archived)}>
+              <Archive size={14} aria-hidden /> {archived ? "Hide put away" : "Show put away"}
+            </Button>
+          </div>
+        )}
       </div>
       <div className="flex min-w-0 flex-col gap-3">
         {kind === "filter" && comparing.length > 0 && (
@@ -133,14 +129,17 @@ export function ShelfPage() {
                   entry={chosen}
                   copy={() => void add({ ...draft, name: `${draft.name} (copy)`.slice(0, 200) })}
                   remove={() => void remove(chosen)}
+                  own={() => void own(chosen)}
+                  usual={() => void usual(chosen)}
                 />
               )}
             />
           </section>
         ) : (
           <section className="rounded-xl bg-surface p-8 text-center text-muted">
-            Nothing of this kind is left on the shelf. "Show put away" may bring something back, and u undoes a
-            deletion.
+            {kind === "rig"
+              ? "A rig is a telescope, a camera and the filters in their slots. Put one together, or read one from a file: comparisons, plans and rankings then begin with it."
+              : 'Nothing of this kind is left on the shelf. "Show put away" may bring something back, and u undoes a deletion.'}
           </section>
         )}
       </div>

@@ -1,0 +1,500 @@
+//! The kit: rigs with what they cost, how they focus and which light paths their filters make; a
+//! comparison from rigs, a target and a site; rigs from files and from old comparisons.
+
+use std::collections::{BTreeMap, HashMap};
+
+use axum::Json;
+use axum::extract::{Path, State};
+use axum::http::{StatusCode, header};
+use axum::response::IntoResponse;
+use salt_lamp_core::Scenario;
+use salt_lamp_core::decide::{
+    RigFocus, WheelSet, light_path_of, rig_focus, sets_for, wheel_sets, with_advised_subs,
+};
+use salt_lamp_core::library::{
+    Camera, FilterFits, FilterKind, Holder, MAX_SLOTS, Orientation, Rig, RigFile, RigFormatName,
+    RigParts, RigPrice, STARTERS, ShelfEntry, ShelfFilter, ShelfThing, Slot, Starter, Telescope,
+    moderate,
+};
+use salt_lamp_core::light::Lamp;
+use salt_lamp_core::scenario::{
+    Contender, FieldError, FieldRig, FramePlan, Known, MAX_CONTENDERS, Optics, Sensor, Site, Sky,
+    Target, TargetKind,
+};
+use salt_lamp_formats::scenario::read_json;
+use salt_lamp_store::StoredEntry;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::moment::sky_now;
+use super::night::{NightSite, SkyPlace};
+use crate::http::extract::Body;
+use crate::{App, Problem};
+
+pub(crate) fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new()
+        .routes(routes!(rigs))
+        .routes(routes!(compare))
+        .routes(routes!(rig_file))
+        .routes(routes!(read_rig))
+        .routes(routes!(offered))
+        .routes(routes!(starters))
+}
+
+/// The shelf by id, with what was put away: a rig may stand on it still.
+pub(crate) struct Shelf(HashMap<String, StoredEntry>);
+
+impl Shelf {
+    pub async fn of(app: &App) -> Result<Self, Problem> {
+        let all = app.store.shelf(true).await?;
+        Ok(Self(all.into_iter().map(|e| (e.id.clone(), e)).collect()))
+    }
+
+    fn find(&self, id: &str) -> Option<&ShelfEntry> {
+        self.0.get(id).map(|e| &e.entry)
+    }
+
+    /// A rig of the shelf with its parts.
+    pub fn parts(&self, id: &str) -> Result<RigParts<'_>, Vec<FieldError>> {
+        match self.find(id) {
+            Some(ShelfEntry { name, thing: ShelfThing::Rig(rig), .. }) => {
+                rig.parts(name, &|id| self.find(id))
+            }
+            _ => Err(vec![FieldError {
+                path: "rigs".to_owned(),
+                message: format!("the kit holds no rig {id}"),
+            }]),
+        }
+    }
+
+    pub fn site(&self, id: &str) -> Option<(&str, &Site)> {
+        match self.find(id) {
+            Some(ShelfEntry { name, thing: ShelfThing::Site(site), .. }) => Some((name, site)),
+            _ => None,
+        }
+    }
+}
+
+/// What a rig comes to with its parts.
+#[derive(Serialize, ToSchema)]
+struct ReadyRig {
+    /// The telescope as it stands in the rig.
+    optics: Optics,
+    /// The camera's sensor.
+    sensor: Sensor,
+    /// The telescope's name.
+    telescope_name: String,
+    /// Focal ratio.
+    focal_ratio: f64,
+    /// Sky on a side of a pixel, arcsec, binned as the rig is.
+    scale_arcsec: f64,
+    /// Sides of its field, arcmin.
+    #[schema(value_type = Vec<f64>)]
+    field_arcmin: [f64; 2],
+    /// The name of the filter of each slot; null for an empty one.
+    filters: Vec<Option<String>>,
+    /// What it costs.
+    price: RigPrice,
+    /// How exact its focus must be, and how its filters move it.
+    focus: RigFocus,
+    /// The light paths that its filters make.
+    sets: Vec<WheelSet>,
+}
+
+/// A rig of the kit.
+#[derive(Serialize, ToSchema)]
+struct KitRig {
+    /// Its id.
+    id: String,
+    /// Its name.
+    name: String,
+    /// Its revision.
+    revision: i64,
+    /// Whether everything begins with it.
+    usual: bool,
+    /// The rig.
+    rig: Rig,
+    /// What it comes to; null where a part is missing.
+    ready: Option<ReadyRig>,
+    /// What is missing.
+    wrong: Vec<FieldError>,
+}
+
+fn ready(parts: &RigParts) -> ReadyRig {
+    let (optics, sensor) = (parts.optics(), parts.camera.sensor.clone());
+    let field_arcmin = FieldRig::new(parts.name, &optics, &sensor).size_arcmin();
+    let pixel_um = sensor.pixel_um * f64::from(parts.rig.binning);
+    ReadyRig {
+        telescope_name: parts.telescope.0.to_owned(),
+        focal_ratio: optics.focal_ratio(),
+        scale_arcsec: 206.264_806 * pixel_um / optics.effective_focal_length_mm(),
+        field_arcmin,
+        filters: parts.filters.iter().map(|f| f.map(|f| f.filter.name.clone())).collect(),
+        price: parts.price(),
+        focus: rig_focus(parts),
+        sets: wheel_sets(parts),
+        optics,
+        sensor,
+    }
+}
+
+/// The rigs of the kit, the usual one first.
+#[utoipa::path(get, operation_id = "kit_rigs", path = "/kit/rigs",
+    responses((status = 200, body = Vec<KitRig>)))]
+async fn rigs(State(app): State<App>) -> Result<Json<Vec<KitRig>>, Problem> {
+    let rigs = app.store.shelf(false).await?;
+    let shelf = Shelf::of(&app).await?;
+    let work = app.heavy(move |_, _| {
+        let told = |stored: StoredEntry| {
+            let ShelfThing::Rig(rig) = &stored.entry.thing else { return None };
+            let (ready, wrong) = match shelf.parts(&stored.id) {
+                Ok(parts) => (Some(ready(&parts)), Vec::new()),
+                Err(wrong) => (None, wrong),
+            };
+            Some(KitRig {
+                rig: rig.clone(),
+                id: stored.id,
+                name: stored.entry.name,
+                revision: stored.revision,
+                usual: stored.usual,
+                ready,
+                wrong,
+            })
+        };
+        rigs.into_iter().filter_map(told).collect()
+    });
+    work.await.map(Json)
+}
+
+/// Of which rigs, for which target and under which sky a comparison is wanted.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct CompareQuestion {
+    /// Ids of rigs of the kit, the baseline's first.
+    rigs: Vec<String>,
+    /// Keys of the sets of filters that are wanted of every rig; those that the target asks for
+    /// where none are given.
+    #[serde(default)]
+    sets: Vec<String>,
+    /// The target; a typical H II region where none is given, for questions about the rig alone.
+    #[serde(default)]
+    target: Option<Target>,
+    /// How it is framed.
+    #[serde(default)]
+    frame: Option<FramePlan>,
+    /// Id of a site of the shelf; a suburban sky where none is given.
+    #[serde(default)]
+    site: Option<String>,
+    /// Evening's date: moon, height and twilight are taken from that night. Left out, there is no
+    /// moon, and the target stands 60 degrees high.
+    #[serde(default)]
+    date: Option<String>,
+}
+
+/// Clock time that a comparison begins with, s.
+const START_TOTAL_S: f64 = 14_400.0;
+
+/// The sky of a site before anything is known of a night.
+pub(crate) fn sky_of(site: Option<(&str, &Site)>) -> Sky {
+    let suburb = [(Lamp::Led3000k, 0.35), (Lamp::Led4000k, 0.45), (Lamp::HighPressureSodium, 0.2)];
+    Sky {
+        site: site.map(|(name, _)| name.to_owned()),
+        zenith_v_mag: site.map_or(19.5, |(_, s)| s.zenith_v_mag),
+        natural_v_mag: 21.9,
+        lamps: site.map_or_else(|| suburb.into(), |(_, s)| s.lamps.clone()),
+        toward_target_v_mag: None,
+        toward_target_altitude_deg: None,
+        toward_target_azimuth_deg: None,
+        target_altitude_deg: 60.0,
+        target_azimuth_deg: None,
+        glow: site.map_or_else(Vec::new, |(_, s)| s.glow.clone()),
+        latitude_deg: site.map(|(_, s)| s.latitude_deg),
+        site_height_m: site.map_or(0.0, |(_, s)| s.height_m),
+        k_v: site.and_then(|(_, s)| s.k_v),
+        ambient_c: 10.0,
+        moon: None,
+        sun_altitude_deg: -40.0,
+    }
+}
+
+/// The light paths of rigs for a target, each with the sets of filters that are wanted.
+fn light_paths(
+    shelf: &Shelf,
+    rigs: &[String],
+    wanted: &[String],
+    target: &Target,
+) -> Result<Vec<Contender>, Problem> {
+    let mut paths = Vec::new();
+    for id in rigs {
+        let parts = shelf.parts(id).map_err(Problem::fields)?;
+        let sets = wheel_sets(&parts);
+        let chosen: Vec<usize> = if wanted.is_empty() {
+            sets_for(target, &sets)
+        } else {
+            (0..sets.len()).filter(|i| wanted.contains(&sets[*i].key)).collect()
+        };
+        paths.extend(chosen.into_iter().map(|i| light_path_of(&parts, &sets[i])));
+    }
+    if paths.is_empty() {
+        return Err(Problem::field(
+            "rigs",
+            "no light path comes of these rigs: put filters into their slots, or leave one empty",
+        ));
+    }
+    paths.truncate(MAX_CONTENDERS);
+    Ok(paths)
+}
+
+/// A comparison of one's own light paths, to be stored by whoever wants it: rigs, a target, a site,
+/// and the subs that the target asks for.
+#[utoipa::path(post, operation_id = "kit_compare", path = "/kit/compare",
+    request_body = CompareQuestion,
+    responses((status = 200, body = Scenario), (status = 422, body = Problem)))]
+async fn compare(
+    State(app): State<App>,
+    Body(q): Body<CompareQuestion>,
+) -> Result<Json<Scenario>, Problem> {
+    let shelf = Shelf::of(&app).await?;
+    let typical = moderate(&app.library.targets, TargetKind::HIiRegion);
+    let typical = typical.map(|t| t.named("Any nebula", Known::Typical));
+    let Some(target) = q.target.or(typical) else {
+        return Err(Problem::field("target", "missing; give a target"));
+    };
+    let work = app.heavy(move |app, _| {
+        let contenders = light_paths(&shelf, &q.rigs, &q.sets, &target)?;
+        let site =
+            match &q.site {
+                None => None,
+                Some(id) => Some(shelf.site(id).ok_or_else(|| {
+                    Problem::field("site", format!("the shelf holds no site {id}"))
+                })?),
+            };
+        let mut sky = sky_of(site);
+        if let (Some((name, s)), Some(date)) = (site, &q.date) {
+            let place = target.place().map(|p| SkyPlace { ra_deg: p.ra_deg, dec_deg: p.dec_deg });
+            let site = NightSite::of(name, s);
+            if let Some(now) = sky_now(app, &site, date, place, &target.name)? {
+                now.put_into(&mut sky);
+            }
+        }
+        let mut begun = Scenario::of(target, sky, contenders, START_TOTAL_S);
+        begun.frame = q.frame;
+        if let Some(seeing) = site.and_then(|(_, s)| s.seeing_fwhm_arcsec) {
+            begun.seeing_fwhm_arcsec = seeing;
+        }
+        let begun = begun.check().map_err(Problem::fields)?;
+        Ok(Json(with_advised_subs(begun, &app.tables)))
+    });
+    work.await?
+}
+
+/// A rig as a file, all its parts in it.
+#[utoipa::path(get, operation_id = "kit_file", path = "/kit/rigs/{id}/file",
+    params(("id" = String, Path)),
+    responses((status = 200, body = RigFile), (status = 404, body = Problem),
+    (status = 422, body = Problem)))]
+async fn rig_file(
+    State(app): State<App>,
+    Path(id): Path<String>,
+) -> Result<impl IntoResponse, Problem> {
+    let stored = app.store.shelf_entry(&id).await?;
+    let ShelfThing::Rig(rig) = &stored.entry.thing else {
+        return Err(Problem::not_found(format!("{} is no rig.", stored.entry.name)));
+    };
+    let shelf = Shelf::of(&app).await?;
+    let file = RigFile::new(&stored.entry.name, rig, &|id| shelf.find(id));
+    let file = file.map_err(Problem::fields)?;
+    let disposition = format!("attachment; filename=\"rig-{id}.json\"");
+    Ok(([(header::CONTENT_DISPOSITION, disposition)], Json(file)))
+}
+
+/// The text of a rig's file.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct RigText {
+    /// A JSON document of the format `salt-lamp-rig`.
+    text: String,
+}
+
+/// Reads a rig from a file and puts it into the kit. Parts that the shelf holds already, number by
+/// number, are used; the others come with it.
+#[utoipa::path(post, operation_id = "kit_read", path = "/kit/rigs/read", request_body = RigText,
+    responses((status = 201, body = StoredEntry), (status = 422, body = Problem)))]
+async fn read_rig(
+    State(app): State<App>,
+    Body(q): Body<RigText>,
+) -> Result<impl IntoResponse, Problem> {
+    let file = read_json::<RigFile>(q.text.as_bytes())
+        .map_err(|e| match e.fields() {
+            fields if fields.is_empty() => Problem::field("text", e.to_string()),
+            fields => Problem::fields(fields),
+        })?
+        .check()
+        .map_err(Problem::fields)?;
+    let stored = add_rig(&app, file).await?;
+    Ok((StatusCode::CREATED, Json(stored)))
+}
+
+/// Puts a rig into the kit, with those of its parts that the shelf does not hold.
+async fn add_rig(app: &App, file: RigFile) -> Result<StoredEntry, Problem> {
+    let shelf = app.store.shelf(false).await?;
+    let mut ids = BTreeMap::new();
+    for (id, part) in &file.parts {
+        let same = |e: &&StoredEntry| e.entry.thing == part.thing && e.entry.name == part.name;
+        let own = match shelf.iter().find(same) {
+            Some(e) => e.id.clone(),
+            None => app.store.add_shelf_entry(part).await?.id,
+        };
+        ids.insert(id.clone(), own);
+    }
+    let entry = ShelfEntry {
+        name: file.name,
+        sources: BTreeMap::new(),
+        thing: ShelfThing::Rig(file.rig.with_ids(&ids)),
+    };
+    Ok(app.store.add_shelf_entry(&entry).await?)
+}
+
+/// A rig that old comparisons hold and the kit does not.
+#[derive(Serialize, ToSchema)]
+struct OfferedRig {
+    /// In how many light paths it occurs.
+    used: usize,
+    /// The rig as a file; reading it puts it into the kit.
+    file: RigFile,
+}
+
+/// Rigs of stored comparisons that the kit does not hold: telescope and camera with every filter
+/// that was ever before them.
+#[utoipa::path(get, operation_id = "kit_offered", path = "/kit/offered",
+    responses((status = 200, body = Vec<OfferedRig>)))]
+async fn offered(State(app): State<App>) -> Result<Json<Vec<OfferedRig>>, Problem> {
+    let shelf = Shelf::of(&app).await?;
+    let mut scenarios = Vec::new();
+    for row in app.store.scenarios().await? {
+        // One that cannot be read is named elsewhere.
+        if let Ok(stored) = app.store.scenario(&row.id).await {
+            scenarios.push(stored.scenario);
+        }
+    }
+    let work = app.heavy(move |_, _| {
+        let mut offers: Vec<OfferedRig> = Vec::new();
+        for c in scenarios.iter().flat_map(|s| &s.contenders) {
+            let same = |o: &OfferedRig| {
+                o.file
+                    .parts()
+                    .is_ok_and(|p| p.telescope.1.optics == c.optics && p.camera.sensor == c.sensor)
+            };
+            match offers.iter_mut().find(|o| same(o)) {
+                Some(offer) => {
+                    offer.used += 1;
+                    take_filters(&mut offer.file, c);
+                }
+                None => offers.push(OfferedRig { used: 1, file: file_of(c) }),
+            }
+        }
+        let known: Vec<RigParts> = shelf.0.keys().filter_map(|id| shelf.parts(id).ok()).collect();
+        offers.retain(|o| {
+            o.file.parts().is_ok_and(|p| {
+                let held =
+                    |k: &RigParts| k.optics() == p.optics() && k.camera.sensor == p.camera.sensor;
+                !known.iter().any(held)
+            })
+        });
+        offers.sort_by_key(|o| std::cmp::Reverse(o.used));
+        offers
+    });
+    work.await.map(Json)
+}
+
+/// Sets of filters to begin a rig with, the commonest first.
+#[utoipa::path(get, operation_id = "kit_starters", path = "/kit/starters",
+    responses((status = 200, body = Vec<Starter>)))]
+async fn starters() -> Json<Vec<Starter>> {
+    Json(STARTERS.to_vec())
+}
+
+/// A light path of an old comparison as a rig.
+fn file_of(c: &Contender) -> RigFile {
+    let from = |thing, name: String| ShelfEntry {
+        name,
+        sources: [(String::new(), "from a comparison".to_owned())].into(),
+        thing,
+    };
+    let telescope = format!("{} mm f/{:.1}", c.optics.aperture_mm, c.optics.focal_ratio());
+    let camera = Camera {
+        usual_gain: c.gain,
+        usual_temperature_c: c.sensor_temperature_c,
+        price: None,
+        sensor: c.sensor.clone(),
+    };
+    let optics = Telescope { price: None, optics: c.optics.clone() };
+    let kind = if c.sensor.cfa.is_some() { "colour" } else { "mono" };
+    let name = format!("{telescope}, {kind}");
+    let mut file = RigFile {
+        format: RigFormatName::Rig,
+        version: 1,
+        rig: Rig {
+            telescope: "telescope".to_owned(),
+            reducer: None,
+            camera: "camera".to_owned(),
+            gain: None,
+            temperature_c: None,
+            binning: c.exposures.first().map_or(1, |e| e.binning),
+            holder: if c.sensor.cfa.is_some() { Holder::Drawer } else { Holder::Wheel },
+            slots: Vec::new(),
+            longest_sub_s: None,
+            mount: c.mount,
+            overhead_s_per_sub: c.overhead_s_per_sub,
+            loss_per_hour: c.loss_per_hour,
+            dither: c.dither,
+            extra_price: c.price,
+            back_focus_mm: None,
+            ghost_gaps_mm: c.ghost_gaps_mm.clone(),
+        },
+        parts: [
+            ("telescope".to_owned(), from(ShelfThing::Telescope(optics), telescope)),
+            ("camera".to_owned(), from(ShelfThing::Camera(camera), c.sensor.name.clone())),
+        ]
+        .into(),
+        name,
+    };
+    take_filters(&mut file, c);
+    file
+}
+
+/// Puts the filters of a light path into a rig's next slots.
+fn take_filters(file: &mut RigFile, c: &Contender) {
+    for filter in c.exposures.iter().filter_map(|e| e.filter.as_ref()) {
+        let held =
+            |e: &ShelfEntry| matches!(&e.thing, ShelfThing::Filter(f) if f.filter == *filter);
+        if file.parts.values().any(held) || file.rig.slots.len() >= MAX_SLOTS {
+            continue;
+        }
+        let number = file.rig.slots.len() as u32 + 1;
+        let id = format!("filter-{number}");
+        let bands = filter.bands.as_ref().map_or(0, Vec::len);
+        let family = if bands > 1 {
+            FilterKind::MultiBand
+        } else if bands == 1 {
+            FilterKind::SingleLine
+        } else {
+            FilterKind::Broad
+        };
+        let thing = ShelfFilter { family, fits: FilterFits::Any, filter: filter.clone() };
+        let entry = ShelfEntry {
+            name: filter.name.clone(),
+            sources: [(String::new(), "from a comparison".to_owned())].into(),
+            thing: ShelfThing::Filter(thing),
+        };
+        file.parts.insert(id.clone(), entry);
+        file.rig.slots.push(Slot {
+            number,
+            filter: Some(id),
+            orientation: Orientation::Unknown,
+            since: None,
+        });
+    }
+}
