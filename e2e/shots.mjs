@@ -28,7 +28,8 @@ export const shots = [
   { name: "bench-filters", path: `${bench}?row=1&chart=filters` },
   { name: "bench-spectrum", path: `${bench}?row=1&chart=spectrum&moon=60_35_80` },
   { name: "bench-bandwidth", path: `${bench}?row=1&chart=bandwidth`, theme: "daylight" },
-  { name: "comparisons", path: "/bench" },
+  { name: "tonight", path: "/tonight?date=2027-01-08" },
+  { name: "kit-rig", path: "/kit?kind=rig&id=reflector-colour" },
   {
     name: "targets",
     path: "/targets?object=IC+1805&with=IC+1848&list=tonight",

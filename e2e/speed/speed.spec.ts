@@ -128,3 +128,68 @@ test("opening Sub or Gain after Time costs the server next to nothing", async ({
   }
   agent.destroy();
 });
+
+/** What to do tonight may take, ms, for five campaigns and the whole catalogue. */
+const TONIGHT_MS = 300;
+/** From the click on a target to the first answer of its comparison on screen, ms. */
+const FIRST_ANSWER_MS = 100;
+
+test("what to do tonight is answered at once, with five campaigns and the whole catalogue", async ({ page }) => {
+  await page.goto("/about");
+  const list = await (await page.request.get("/api/v1/campaigns")).json();
+  const made: string[] = [];
+  for (let i = list.length; i < 5; i++) {
+    const answer = await page.request.post("/api/v1/campaigns", {
+      data: { ...list[0].campaign, title: `Campaign ${i}` },
+    });
+    made.push((await answer.json()).id);
+  }
+  const times = await page.evaluate(async () => {
+    const out: number[] = [];
+    for (let day = 1; day <= 25; day++) {
+      const started = performance.now();
+      const answer = await fetch(`/api/v1/tonight?date=2027-01-${String(day).padStart(2, "0")}`);
+      await answer.json();
+      out.push(performance.now() - started);
+    }
+    return out;
+  });
+  for (const id of made) await page.request.delete(`/api/v1/campaigns/${id}`);
+  const s = spread(times);
+  told("tonight, five campaigns", s);
+  expect(s.p95).toBeLessThan(TONIGHT_MS);
+});
+
+test("the bench's first answer stands on screen at once after a click on a target", async ({ page }) => {
+  const times: number[] = [];
+  for (const name of ["NGC 281", "NGC 7000", "M 42", "NGC 2841", "IC 405", "NGC 7380", "M 31", "NGC 1499"]) {
+    // The bench has been open before: its program is there.
+    await page.goto("/bench/larch-lane-ic-443");
+    await expect(page.getByTestId("snr-A")).toHaveText(/\d/);
+    await page.getByRole("link", { name: "Targets", exact: true }).click();
+    await page.getByLabel("Find a target by name").fill(name);
+    await expect(page.getByRole("heading", { level: 2, name: new RegExp(`^${name}`) })).toBeVisible();
+    await page.waitForLoadState("networkidle");
+    times.push(
+      await page.evaluate(
+        () =>
+          new Promise<number>((done) => {
+            const button = [...document.querySelectorAll("button")].find(
+              (b) => b.textContent === "Take it to the bench",
+            );
+            const started = performance.now();
+            const look = () =>
+              /\d/.test(document.querySelector('[data-testid="path-A"] .num.text-decide')?.textContent ?? "") ||
+              performance.now() - started > 5000
+                ? done(performance.now() - started)
+                : requestAnimationFrame(look);
+            button?.click();
+            look();
+          }),
+      ),
+    );
+  }
+  const s = spread(times);
+  told("click on a target to the first answer", s);
+  expect(s.median).toBeLessThan(FIRST_ANSWER_MS);
+});

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { spread } from "@/charts/spread";
-import { clock, ends, percent, seconds, snr } from "./format";
+import { clock, ends, percent, seconds, snr, typedClock } from "./format";
 import { same } from "./same";
 
 describe("numbers as they are shown", () => {
@@ -48,5 +48,14 @@ describe("ranges", () => {
   it("say nothing where both ends read the same", () => {
     expect(ends({ low: 240.1, high: 240.3 }, seconds)).toBe("");
     expect(ends(null, seconds)).toBe("");
+  });
+});
+
+describe("times as they were typed", () => {
+  it("keep what clocks round away", () => {
+    expect(typedClock(25.7 * 60)).toBe("25.7 min");
+    expect(typedClock(5400)).toBe("1 h 30 min");
+    expect(typedClock(3600 + 90)).toBe("1 h 1.5 min");
+    expect(typedClock(14_400)).toBe("4 h");
   });
 });

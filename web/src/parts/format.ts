@@ -13,6 +13,13 @@ export function clock(s: number | null | undefined): string {
   return h > 10_000 ? "> 10 000 h" : `${Number(h.toPrecision(2)).toLocaleString("en").replaceAll(",", " ")} h`;
 }
 
+/** A time on the clock as it was typed: nothing of it is rounded away. */
+export function typedClock(s: number): string {
+  if (s % 60 === 0 || s < 90) return clock(s);
+  const minutes = (x: number) => `${Number((x / 60).toFixed(2))} min`;
+  return s < 3600 ? minutes(s) : `${Math.floor(s / 3600)} h ${minutes(s % 3600)}`;
+}
+
 /** "1 sub", "12 subs". */
 export const many = (subs: number): string => `${subs} ${subs === 1 ? "sub" : "subs"}`;
 

@@ -14,7 +14,8 @@ type SliderProps = {
   hint?: ReactNode;
   /** Maps the value to the track; for lengths that span decades. */
   log?: boolean;
-  onChange: (value: number) => void;
+  /** What was dragged may be rounded; what was typed stays as it was typed. */
+  onChange: (value: number, typed: boolean) => void;
   onCommit?: () => void;
   testId?: string;
   track?: string;
@@ -57,7 +58,7 @@ export function Slider({
             onDone={(v) => {
               setTyping(false);
               if (v !== null) {
-                onChange(v);
+                onChange(v, true);
                 onCommit?.();
               }
             }}
@@ -80,7 +81,7 @@ export function Slider({
         max={to(max)}
         step={log ? (to(max) - to(min)) / 200 : step}
         value={[Math.min(to(max), Math.max(to(min), to(value)))]}
-        onValueChange={([v]) => v !== undefined && onChange(from(v))}
+        onValueChange={([v]) => v !== undefined && onChange(from(v), false)}
         onValueCommit={() => onCommit?.()}
         data-testid={testId}
       >

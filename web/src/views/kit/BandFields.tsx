@@ -1,6 +1,7 @@
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { range } from "@/parts/range";
+import { LINES_NM } from "@/theme/marks";
 import { Source } from "./Source";
 
 export type Band = { centre_nm: number; fwhm_nm: number; peak: number; order: number };
@@ -13,13 +14,20 @@ type Props = {
   asCurve: () => void;
 };
 
+/** What a band is called: by the lines whose wavelength lies in it, as it stands in parallel light. */
+const bandName = ({ centre_nm, fwhm_nm }: Band) => {
+  const held = LINES_NM.filter(([, nm]) => Math.abs(nm - centre_nm) <= fwhm_nm / 2).map(([name]) => name);
+  return held.length > 0 ? `${held.join(", ")}` : `${centre_nm} nm`;
+};
+
 /** The passbands of a filter. */
 export function BandFields({ bands, edit, wrong, sourceOf, asCurve }: Props) {
   return (
     <div className="mt-4">
       <h3 className="font-medium">Bands</h3>
       {bands.map((b, i) => (
-        <div key={i} className="mt-1.5 grid grid-cols-4 gap-3">
+        <fieldset key={i} className="mt-2 grid grid-cols-4 gap-3 max-md:grid-cols-2">
+          <legend className="text-[0.9rem] text-salt">{bandName(b)}</legend>
           {(
             [
               ["centre_nm", "Centre", "nm"],
@@ -43,7 +51,7 @@ export function BandFields({ bands, edit, wrong, sourceOf, asCurve }: Props) {
               }
             />
           ))}
-        </div>
+        </fieldset>
       ))}
       <Source text={sourceOf("filter.bands")} />
       <div className="mt-2 flex gap-2">

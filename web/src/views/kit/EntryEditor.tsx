@@ -4,17 +4,9 @@ import { ConflictDialog } from "@/parts/ConflictDialog";
 import { Button } from "@/parts/controls/Button";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { useSavedDraft } from "@/parts/useSavedDraft";
-import { type Band, BandFields } from "./BandFields";
-import { CurveEditor } from "./CurveEditor";
-import { EntryFields } from "./EntryFields";
+import { EntryParts } from "./EntryParts";
 import { EntryProblem } from "./EntryProblem";
-import { GainTable } from "./GainTable";
-import type { ByAzimuth } from "./horizon";
-import { LampFields } from "./LampFields";
-import { PlaceFields } from "./PlaceFields";
-import { RigFields } from "./RigFields";
-import { RigSummary } from "./RigSummary";
-import { Source } from "./Source";
+import { rename } from "./entryDraft";
 
 /** Saves over a revision: `null` where it is saved, else what was wrong. */
 type Save = (entry: ShelfEntry, baseRevision: number) => Promise<ProblemError | null>;
@@ -27,16 +19,6 @@ type Props = {
   /** Says that something was taken away, with the way back. */
   offerUndo: (said: string, way: () => Promise<unknown>) => void;
 };
-type Path = (string | number)[];
-type Json = Record<string, unknown>;
-
-const get = (from: unknown, path: Path): unknown =>
-  path.reduce<unknown>((v, k) => (v as Json | undefined)?.[k as string], from);
-function put(into: unknown, path: Path, value: unknown) {
-  const last = path.at(-1) as string;
-  (get(into, path.slice(0, -1)) as Json)[last] = value;
-}
-
 /** Under which name what is typed for an entry is kept. */
 export const shelfDraft = (id: string) => `shelf.${id}`;
 
@@ -60,33 +42,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
     setProblem(theirs ? null : wrong);
     setSaving(false);
   };
-  const kind = draft.thing.kind;
-  const item = draft.thing.item as unknown;
-  const edit = (path: string, value: unknown, source = "typed") =>
-    change((next) => {
-      put(next.thing.item, path.split("."), value);
-      if (kind !== "rig") next.sources = { ...next.sources, [path]: source };
-    });
-  const wrong = (path: string) => problem?.problem.errors.find((e) => e.path === `thing.item.${path}`)?.message;
-  // What a rig is, its owner says: there is no other source.
-  const sourceOf = (path: string) => draft.sources?.[path] ?? draft.sources?.[""] ?? (kind === "rig" ? "" : "unknown");
-  const curve = (path: string, label: string) => {
-    const points = get(item, path.split(".")) as number[][] | null | undefined;
-    return points ? (
-      <div key={path} className="mt-4">
-        <CurveEditor label={label} points={points} onChange={(p, source) => edit(path, p, source)} />
-        <Source text={sourceOf(path)} />
-      </div>
-    ) : null;
-  };
-  const bands = kind === "filter" ? (get(item, ["filter", "bands"]) as Band[] | null) : null;
-  const asCurve = () =>
-    change((next) => {
-      put(next.thing.item, ["filter", "bands"], null);
-      put(next.thing.item, ["filter", "curve"], bandsAsPoints(bands ?? []));
-      next.sources = { ...next.sources, "filter.curve": "typed" };
-    });
-  const gains = kind === "camera" ? (get(item, ["sensor", "gains"]) as Record<string, number>[]) : null;
+  const { kind } = draft.thing;
   return (
     <form
       onSubmit={(e) => {
@@ -137,64 +93,7 @@ export function EntryEditor({ stored, save, saveCopy, actions, offerUndo }: Prop
         />
       )}
       {problem && <EntryProblem {...{ problem, kind }} />}
-      {draft.thing.kind === "rig" && (
-        <>
-          <RigSummary id={stored.id} />
-          <RigFields rig={draft.thing.item} edit={edit} wrong={wrong} />
-          <h3 className="mt-4 mb-1 font-medium">What only this rig has</h3>
-        </>
-      )}
-      <EntryFields {...{ kind, edit, wrong, sourceOf }} valueAt={(path) => get(item, path.split("."))} />
-      {kind === "site" && (
-        <PlaceFields
-          zone={(get(item, ["zone"]) as string | null) ?? ""}
-          horizon={(get(item, ["horizon_deg"]) as ByAzimuth | undefined) ?? []}
-          glow={(get(item, ["glow"]) as ByAzimuth | undefined) ?? []}
-          edit={edit}
-          wrong={wrong}
-        />
-      )}
-      {kind === "site" && (
-        <LampFields
-          lamps={get(item, ["lamps"]) as Record<string, number>}
-          onChange={(l) => edit("lamps", l)}
-          error={wrong("lamps")}
-        />
-      )}
-      {bands && <BandFields {...{ bands, edit, wrong, sourceOf, asCurve }} />}
-      {kind === "filter" && curve("filter.curve", "Transmission")}
-      {gains && <GainTable {...{ gains, edit, sourceOf }} />}
-      {kind === "camera" && curve("sensor.qe", "Quantum efficiency")}
-      {kind === "camera" &&
-        (["r", "g", "b"] as const).map((c) =>
-          curve(`sensor.cfa_curves.${c}`, `Colour array, ${c === "r" ? "red" : c === "g" ? "green" : "blue"}`),
-        )}
+      <EntryParts id={stored.id} draft={draft} change={change} errors={problem?.problem.errors ?? []} />
     </form>
   );
-}
-
-/** A new name, also where the thing itself carries it. */
-function rename(next: ShelfEntry, name: string) {
-  next.name = name;
-  if (next.thing.kind === "filter") next.thing.item.filter.name = name;
-  if (next.thing.kind === "camera") next.thing.item.sensor.name = name;
-}
-
-/** Corner points of flat bands, to start a curve from. */
-function bandsAsPoints(bands: { centre_nm: number; fwhm_nm: number; peak: number }[]): number[][] {
-  const sorted = [...bands].sort((a, b) => a.centre_nm - b.centre_nm);
-  const out: number[][] = [];
-  for (const b of sorted) {
-    const half = b.fwhm_nm / 2;
-    for (const [d, v] of [
-      [-half * 1.25, 0],
-      [-half * 0.8, b.peak],
-      [half * 0.8, b.peak],
-      [half * 1.25, 0],
-    ] as const) {
-      const nm = Math.round((b.centre_nm + d) * 100) / 100;
-      if (nm > (out.at(-1)?.[0] ?? 0)) out.push([nm, v]);
-    }
-  }
-  return out;
 }

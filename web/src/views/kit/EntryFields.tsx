@@ -1,6 +1,7 @@
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
+import { DesignRatios } from "./DesignRatios";
 import { FIELDS } from "./fields";
 import { Source } from "./Source";
 
@@ -52,6 +53,13 @@ export function EntryFields({ kind, valueAt, edit, wrong, sourceOf }: Props) {
           </div>
         );
       })}
+      {kind === "filter" && (
+        <DesignRatios
+          value={valueAt("filter.design_focal_ratios") as number[] | null | undefined}
+          edit={(v) => edit("filter.design_focal_ratios", v)}
+          wrong={wrong}
+        />
+      )}
       {kind === "filter" && (
         <Select
           label="Of use on"

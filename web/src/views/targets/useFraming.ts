@@ -1,13 +1,28 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useMemo, useState } from "react";
-import type { CatalogueObject, Library } from "@/api/client";
-import { framingQuery, togetherQuery } from "@/api/queries";
-import { rigsOf } from "@/parts/rigs";
+import type { CatalogueObject, KitRig, Library } from "@/api/client";
+import { framingQuery, kitQuery, togetherQuery } from "@/api/queries";
+import { keyOf, rigsOf } from "@/parts/rigs";
 import { useParamsEdit } from "@/parts/useParams";
 import { useRested } from "@/parts/useRested";
 import { type Placed, panelsIn, placedIn } from "./fieldGeometry";
 
 const DEFAULT = "refractor-90~mono-26,reflector-150~colour-26,catadioptric-200~colour-9";
+
+/** Rigs of the kit that are drawn unasked. */
+const OWN_RIGS = 3;
+
+/** A rig of the kit in the address: by its parts, or by its field where it has a reducer of its own. */
+const keyOfKit = ({ name, rig, ready }: KitRig) =>
+  rig.reducer == null || !ready
+    ? `${rig.telescope}~${rig.camera}`
+    : keyOf({
+        name,
+        focal_length_mm: ready.optics.focal_length_mm * rig.reducer,
+        pixel_um: ready.sensor.pixel_um,
+        columns: ready.sensor.columns,
+        rows: ready.sensor.rows,
+      });
 
 /** A frame that is kept somewhere, as the address tells it: right ascension and declination, degrees, and its angle. */
 function lookIn(params: URLSearchParams) {
@@ -21,7 +36,9 @@ function lookIn(params: URLSearchParams) {
 /** The framing of one or several objects: all of it in the address, so that a link brings it back. */
 export function useFraming(object: CatalogueObject, library: Library) {
   const [params, edit] = useParamsEdit();
-  const wanted = params.get("rigs") ?? DEFAULT;
+  const kit = useQuery(kitQuery);
+  const ofKit = (kit.data ?? []).slice(0, OWN_RIGS).flatMap((r) => (r.ready ? [keyOfKit(r)] : []));
+  const wanted = params.get("rigs") ?? (ofKit.length > 0 ? ofKit.join(",") : DEFAULT);
   const keys = useMemo(() => wanted.split(",").filter(Boolean), [wanted]);
   const rigs = useMemo(() => rigsOf(keys, library), [keys, library]);
   const others = params.get("with") ?? "";

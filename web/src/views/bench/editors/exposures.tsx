@@ -29,10 +29,8 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
               log
               show={`${e.sub_s} s`}
               testId={`sub-${i}`}
-              onChange={(v) =>
-                edit(
-                  (c) => void ((c.exposures[i] as Contender["exposures"][number]).sub_s = v >= 10 ? Math.round(v) : v),
-                )
+              onChange={(v, typed) =>
+                edit((c) => void (exposureOf(c, i).sub_s = typed || v < 10 ? v : Math.round(v)))
               }
             />
             <Select

@@ -4,9 +4,11 @@ import type { Contender, Library } from "@/api/client";
 import { Button, IconButton } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
+import { followName, followWidth } from "@/parts/followName";
 import { fixed, percent } from "@/parts/format";
 import { range, usual } from "@/parts/range";
 import { same } from "@/parts/same";
+import { groupOf } from "@/parts/shelfOptions";
 import { FollowingFields } from "./following";
 import { followedPrice, pricesOf } from "./price";
 import { type Inner, Title, wrongAt } from "./shared";
@@ -29,7 +31,7 @@ export function OpticsEditor({ contender, library, edit, errors, index, scenario
       <Select
         label="From the shelf"
         value={known?.id ?? ""}
-        options={library.optics.map((g) => ({ value: g.id, label: g.name }))}
+        options={library.optics.map((g) => ({ value: g.id, label: g.name, group: groupOf(g.mine ?? false) }))}
         onChange={(id) => {
           const g = library.optics.find((x) => x.id === id);
           if (!g) return;
@@ -113,7 +115,11 @@ function filterOptions(library: Library, colour: boolean) {
   const fitting = library.filters.filter((f) => f.fits === "any" || f.fits === (colour ? "colour" : "mono"));
   return [
     { value: "none", label: "No filter" },
-    ...fitting.map((f) => ({ value: f.id, label: f.filter.name, group: FILTER_GROUPS[f.kind] })),
+    ...fitting.map((f) => ({
+      value: f.id,
+      label: f.filter.name,
+      group: f.mine ? groupOf(true) : FILTER_GROUPS[f.kind],
+    })),
   ];
 }
 
@@ -141,10 +147,12 @@ export function FilterEditor({ contender, library, edit, index, errors }: Inner)
                     onChange={(chosen) => {
                       const filter =
                         chosen === "none" ? null : (library.filters.find((f) => f.id === chosen)?.filter ?? null);
-                      edit(
-                        (c) =>
-                          void ((c.exposures[i] as Contender["exposures"][number]).filter = structuredClone(filter)),
-                      );
+                      edit((c) => {
+                        const exposure = c.exposures[i] as Contender["exposures"][number];
+                        const was = exposure.filter?.name ?? "no filter";
+                        c.name = followName(c.name, was, filter?.name ?? "no filter");
+                        exposure.filter = structuredClone(filter);
+                      });
                     }}
                   />
                 </div>
@@ -181,8 +189,15 @@ export function FilterEditor({ contender, library, edit, index, errors }: Inner)
                       error={wrongAt(errors, `contenders[${index}].exposures[${i}].filter.bands[${k}].${field}`)}
                       onChange={(v) =>
                         edit((c) => {
-                          const band = c.exposures[i]?.filter?.bands?.[k];
-                          if (band) band[field] = v;
+                          const filter = c.exposures[i]?.filter;
+                          const band = filter?.bands?.[k];
+                          if (!filter || !band) return;
+                          if (field === "fwhm_nm") {
+                            const is = followWidth(filter.name, band.fwhm_nm, v);
+                            c.name = followName(c.name, filter.name, is);
+                            filter.name = is;
+                          }
+                          band[field] = v;
                         })
                       }
                     />
@@ -230,7 +245,7 @@ export function SensorEditor({ contender, library, edit, index, errors, scenario
         label="From the shelf"
         value={known?.id ?? ""}
         placeholder={s.name}
-        options={library.cameras.map((g) => ({ value: g.id, label: g.sensor.name }))}
+        options={library.cameras.map((g) => ({ value: g.id, label: g.sensor.name, group: groupOf(g.mine ?? false) }))}
         testId="camera"
         onChange={(id) => {
           const g = library.cameras.find((x) => x.id === id);

@@ -1,9 +1,10 @@
-import { Eye, Plus } from "lucide-react";
-import type { BenchAnswer, Contender, FieldError, Library, Quantity, Scenario } from "@/api/client";
+import { Eye } from "lucide-react";
+import type { BenchAnswer, FieldError, Library, Quantity, Scenario } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { Choice } from "@/parts/controls/Choice";
 import { useQuantityName } from "@/parts/quantityName";
 import { contenderMark, hue } from "@/theme/marks";
+import { AddPath } from "./AddPath";
 import { PathRow } from "./PathRow";
 
 type Props = {
@@ -27,11 +28,6 @@ type Props = {
 /** The light paths, a row each; those out of sight are named below. */
 export function Paths(p: Props) {
   const { scenario, answer, hidden, hide, change, param } = p;
-  const add = (from: Contender | undefined) =>
-    from &&
-    change((s) => {
-      s.contenders.push({ ...structuredClone(from), name: `${from.name} (copy)` });
-    });
   const edited = p.params.get("edit")?.split(".") ?? [];
   return (
     <section aria-label="Light paths" className="flex flex-col gap-1.5">
@@ -39,13 +35,7 @@ export function Paths(p: Props) {
         <h2 className="text-[1.02rem] font-medium">Light paths</h2>
         <QuantityChoice list={p.recorded} value={p.quantity} set={p.setQuantity} />
         <div className="grow" />
-        <Button
-          look="quiet"
-          onClick={() => add(scenario.contenders[p.selected])}
-          disabled={scenario.contenders.length >= 12}
-        >
-          <Plus size={15} aria-hidden /> Add a path
-        </Button>
+        <AddPath scenario={scenario} selected={p.selected} change={change} />
       </div>
       {scenario.contenders.map((c, i) =>
         hidden.has(i) ? null : (

@@ -1,6 +1,6 @@
 import { Select } from "@/parts/controls/Select";
 import { Slider } from "@/parts/controls/Slider";
-import { clock, mag } from "@/parts/format";
+import { mag, typedClock } from "@/parts/format";
 import { dragged } from "@/parts/range";
 import { MoonCard } from "./MoonCard";
 import { Card, type SceneProps as Props } from "./SceneCard";
@@ -137,9 +137,11 @@ function ClockCard({ scenario, change }: Props) {
           {...dragged("Scenario", "total_s", [0.25, 60], 1 / 3600)}
           step={0.25}
           log
-          show={clock(scenario.total_s)}
+          show={typedClock(scenario.total_s)}
           testId="hours"
-          onChange={(h) => change((s) => void (s.total_s = Math.round(h * 60) * 60))}
+          onChange={(h, typed) =>
+            change((s) => void (s.total_s = typed ? Math.round(h * 36_000) / 10 : Math.round(h * 60) * 60))
+          }
         />
       </div>
       <Slider
