@@ -70,3 +70,19 @@ async fn a_rig_s_field_says_what_halos_and_what_clips_and_moves() {
         assert_eq!(api.refused("/api/v1/field", &ask(change)).await, [path]);
     }
 }
+
+/// Twice the gap is a halo twice as wide: a rig's own gap is asked where the question gives none.
+#[tokio::test]
+async fn a_halo_is_as_wide_as_the_rig_s_own_gap_makes_it() {
+    let api = Api::new().await;
+    let mut q = json!({"at": {"ra_deg": 305.557, "dec_deg": 40.257}, "scenario": demo()});
+    let width = async |q: &Value| {
+        let (status, answer) = api.call("POST", "/api/v1/field", &[], Some(q)).await;
+        assert_eq!(status, StatusCode::OK, "{answer}");
+        let ghost = &answer["exposures"][0]["ghost"]["diameter_arcsec"];
+        ghost.as_f64().unwrap_or_else(|| panic!("no halo beside V 2.2: {answer}"))
+    };
+    let usual = width(&q).await;
+    q["scenario"]["contenders"][0]["ghost_gaps_mm"] = json!([8.0, 3.0]);
+    assert!((width(&q).await / usual - 2.0).abs() < 1e-9);
+}

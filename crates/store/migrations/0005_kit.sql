@@ -18,10 +18,11 @@ CREATE TABLE shelf_next (
     usual       INTEGER NOT NULL DEFAULT 0 CHECK (usual IN (0, 1))
 ) STRICT;
 
--- What a user made or changed is the user's.
+-- What a user made or changed is the user's, and so is a site from which a campaign is shot.
 INSERT INTO shelf_next
 SELECT id, kind, name, document, sources, revision, created_at, changed_at, archived_at, deleted_at,
-       length(id) = 36 OR revision > 1, 0
+       length(id) = 36 OR revision > 1
+       OR id IN (SELECT json_extract(document, '$.site') FROM campaign WHERE deleted_at IS NULL), 0
 FROM shelf ORDER BY rowid;
 
 CREATE TABLE curve_point_next (

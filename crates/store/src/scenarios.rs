@@ -23,6 +23,8 @@ pub struct ScenarioRow {
     pub created_at: String,
     /// When it was last saved, RFC 3339 in UTC.
     pub changed_at: String,
+    /// Only begun: in no list, and gone after a day, until it is touched or saved.
+    pub untouched: bool,
 }
 
 /// One light path of a stored scenario, by name.
@@ -81,7 +83,7 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn scenarios(&self) -> Result<Vec<ScenarioRow>, StoreError> {
-        let sql = "SELECT id, title, target, revision, created_at, changed_at FROM scenario \
+        let sql = "SELECT id, title, target, revision, created_at, changed_at, untouched FROM scenario \
                    WHERE deleted_at IS NULL AND NOT untouched ORDER BY changed_at DESC, rowid DESC";
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
     }
@@ -141,7 +143,7 @@ impl Store {
             .bind(&stored.row.id)
             .execute(&self.pool)
             .await?;
-        Ok(stored)
+        self.scenario(&stored.row.id).await
     }
 
     /// Says that a scenario was touched: from now on it is kept, and stands in the list.

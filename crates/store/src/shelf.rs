@@ -112,7 +112,7 @@ impl Store {
     }
 
     /// Puts a kit on the shelf as a user's own, as the demo does; what was there already stays as
-    /// it is. The first rig and the first site become the usual ones where there are none.
+    /// it is, but for being owned. The first rig and the first site become the usual ones where there are none.
     ///
     /// # Errors
     /// Where the database fails.
@@ -120,8 +120,10 @@ impl Store {
         let mut tx = self.begin().await?;
         let known: Vec<String> =
             sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
-        for (id, entry) in entries.iter().filter(|(id, _)| !known.contains(id)) {
-            insert(&mut tx, id, entry).await?;
+        for (id, entry) in entries {
+            if !known.contains(id) {
+                insert(&mut tx, id, entry).await?;
+            }
             own(&mut tx, id, entry).await?;
         }
         tx.commit().await?;
@@ -474,7 +476,8 @@ async fn own(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Result<
         sqlx::query("UPDATE shelf SET mine = 1 WHERE id = ?").bind(id).execute(&mut *tx).await?;
     }
     if matches!(entry.thing, ShelfThing::Site(_) | ShelfThing::Rig(_)) {
-        let sql = "UPDATE shelf SET usual = 1 WHERE id = ?1
+        let sql = "UPDATE shelf SET usual = 1
+                   WHERE id = ?1 AND deleted_at IS NULL AND archived_at IS NULL
                    AND NOT EXISTS (SELECT 1 FROM shelf WHERE kind = ?2 AND usual)";
         sqlx::query(sql).bind(id).bind(entry.thing.kind()).execute(&mut *tx).await?;
     }

@@ -1,6 +1,6 @@
 //! A database of before there were rigs is brought up to date, and nothing in it is lost.
 
-use salt_lamp_core::library::{Library, ShelfThing, shipped_entries};
+use salt_lamp_core::library::{Library, ShelfThing, demo_kit, shipped_entries};
 use salt_lamp_store::{FILE_NAME, Store};
 
 /// A database as it was before: what shipped, one thing that a user made, one that a user changed,
@@ -15,6 +15,8 @@ async fn of_before(dir: &std::path::Path) {
     let library = Library::shipped().expect("library");
     let own = "0b9a0d6e-6f0e-4d8e-9d3a-000000000001".to_owned();
     let mut entries = shipped_entries(&library.gear);
+    // Sites came with everybody's shelf then.
+    entries.extend(demo_kit().into_iter().filter(|(_, e)| e.thing.kind() == "site"));
     let (_, mut mine) = entries.iter().find(|(id, _)| id == "uhc").expect("there").clone();
     mine.name = "My own curve".to_owned();
     entries.push((own, mine));
@@ -52,6 +54,20 @@ async fn of_before(dir: &std::path::Path) {
         .execute(&pool)
         .await
         .expect("a comparison");
+    // A campaign from a site that came with the program, and one that was deleted.
+    let campaign = |site: &str| {
+        serde_json::json!({"title": "C", "scenario": scenario, "contender": 0, "site": site,
+            "framing": {"ra_deg": 94.25, "dec_deg": 22.57}, "goals": [{"exposure": 0, "snr": 20.0}]})
+    };
+    for (id, site, deleted) in [("c", "larch-lane", None), ("d", "heron-lake", Some("then"))] {
+        sqlx::query("INSERT INTO campaign VALUES (?, 'C', ?, 1, 'then', 'then', ?)")
+            .bind(id)
+            .bind(campaign(site).to_string())
+            .bind(deleted)
+            .execute(&pool)
+            .await
+            .expect("a campaign");
+    }
     pool.close().await;
 }
 
@@ -68,9 +84,9 @@ async fn a_database_of_before_loses_nothing() {
         assert_eq!(stored.entry.thing, entry.thing, "{id}");
         assert_eq!(stored.mine, id == "dual-7", "{id}");
     }
-    // What the user made is the user's, with its curve, and stands first.
-    assert_eq!(shelf.iter().filter(|s| s.mine).count(), 2);
-    assert!(shelf[0].mine && shelf[1].mine);
+    // What the user made is the user's, with its curve, and stands first; so is the campaign's site.
+    assert_eq!(shelf.iter().filter(|s| s.mine).count(), 3);
+    assert!(shelf[..3].iter().all(|s| s.mine) && shelf[..3].iter().any(|s| s.id == "larch-lane"));
     let own = shelf.iter().find(|s| s.entry.name == "My own curve").expect("there");
     let curve = |thing: &ShelfThing| match thing {
         ShelfThing::Filter(f) => f.filter.curve.as_ref().map(|c| c.0.len()),

@@ -1,3 +1,4 @@
+import type { Page } from "@playwright/test";
 import { expect, faults, settled, sideways, THEMES, test, unreadableInRed, VIEWS } from "../fixtures";
 
 const SIZES = [
@@ -208,3 +209,48 @@ test("licences are shown with their texts, and the guide is read in the program 
   await page.goto("/guide/nothing");
   await expect(page.getByRole("heading", { name: "There is nothing at this address." })).toBeVisible();
 });
+
+/** Things to press that are lower than a finger is wide. Links within a sentence keep its line; a box is pressed by its label. */
+const lowerThan = (page: Page, least: number) =>
+  page.evaluate((least) => {
+    const press =
+      "button, nav a, li > a, input, [role=option], [role=menuitem], [role=tab], [role=radio], [role=slider], [role=switch]";
+    const heightOf = (e: Element) => {
+      const around = e.matches("input[type=checkbox]") ? (e.closest("label") ?? e) : e;
+      // A thumb or a switch is pressed around its own shape.
+      const inset = Number.parseFloat(getComputedStyle(e, "::after").insetBlockStart) || 0;
+      return around.getBoundingClientRect().height - 2 * Math.min(0, inset);
+    };
+    return [...document.querySelectorAll(press)]
+      .filter((e) => {
+        const r = e.getBoundingClientRect();
+        return r.width > 2 && r.height > 2 && getComputedStyle(e).visibility !== "hidden" && heightOf(e) < least;
+      })
+      .map((e) => `${e.tagName} ${e.getAttribute("aria-label") ?? e.textContent?.slice(0, 40)}`);
+  }, least);
+
+for (const size of [
+  { width: 390, height: 844 },
+  { width: 1024, height: 768 },
+])
+  test(`for fingers everything that is pressed is 40 px high, ${size.width} wide`, async ({ browser, baseURL }) => {
+    const context = await browser.newContext({ viewport: size, hasTouch: true, isMobile: true, baseURL });
+    const page = await context.newPage();
+    for (const path of [
+      "/tonight",
+      "/kit",
+      "/kit?kind=filter",
+      "/bench",
+      "/bench/larch-lane-ic-443",
+      "/targets",
+      "/night",
+      "/campaign",
+    ]) {
+      await page.goto(path);
+      await settled(page);
+      expect(await page.evaluate(() => matchMedia("(pointer: coarse)").matches)).toBe(true);
+      expect(await lowerThan(page, 39.5), path).toEqual([]);
+      expect(await sideways(page), path).toEqual([]);
+    }
+    await context.close();
+  });

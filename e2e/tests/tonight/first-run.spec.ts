@@ -38,6 +38,7 @@ test("a new user comes from an empty store to a comparison of own light paths in
   expect(clicks).toBeLessThanOrEqual(12);
   expect(fields).toBeLessThanOrEqual(4);
   // Left untouched, it is in no list.
+  await expect(page.getByTestId("save-state")).toContainText("Begun, not kept yet");
   await page.goto("/bench");
   await expect(page.getByRole("heading", { name: "Nothing here yet." })).toBeVisible();
   await page.goBack();

@@ -53,7 +53,7 @@ pub fn rig_focus(parts: &RigParts) -> RigFocus {
     let shifts: Vec<f64> = slots.iter().filter_map(|s| s.shift_mm).collect();
     let apart_mm = shifts.iter().copied().fold(f64::NEG_INFINITY, f64::max)
         - shifts.iter().copied().fold(f64::INFINITY, f64::min);
-    let parfocal = (shifts.len() > 1).then(|| apart_mm * 1e3 <= depth_um);
+    let parfocal = (shifts.len() > 1).then_some(apart_mm * 1e3 <= depth_um);
     let ratio = optics.focal_ratio();
     let words = focus_words(parts.rig.back_focus_mm, depth_um, ratio, &shifts, parfocal);
     RigFocus { depth_um, slots, parfocal, words }

@@ -9,7 +9,8 @@ use utoipa::ToSchema;
 
 use crate::decide::sub::criteria::advised_sub_s;
 use crate::library::gear::FilterKind;
-use crate::library::kit::{Holder, RigParts};
+use crate::library::kit::RigParts;
+use crate::library::rig::Holder;
 use crate::library::shelf::ShelfFilter;
 use crate::light::tables::Tables;
 use crate::path::filter::response::BROAD_NM;
@@ -20,6 +21,7 @@ use crate::scenario::exposure::Exposure;
 use crate::scenario::rig::{Contender, Optics};
 use crate::scenario::target::{Target, TargetKind};
 use crate::signal::model::Model;
+use crate::signal::sub::plateau;
 
 /// From this transmission of a line's light on, a filter counts as one for that line.
 const MADE_FOR: f64 = 0.2;
@@ -304,8 +306,13 @@ const SAID_S: [f64; 20] = [
     420.0, 600.0, 900.0, 1200.0,
 ];
 
-/// The same comparison with the sub of every exposure as the school of its choices advises it, at a
-/// length that people set.
+/// A sub that gathers a little less than the shortest on the plateau is still one to start with.
+const NEARLY: f64 = 0.9;
+
+/// The same comparison with a sub for every exposure to start with: the shortest length that people
+/// set and that gathers about as much an hour as any, no longer than the school of the choices
+/// advises (a core that clips, a mount). Among lengths that are as good, shorter ones clip fewer
+/// stars and lose less to a gust.
 pub fn with_advised_subs(scenario: Checked, tables: &Tables) -> Scenario {
     let model = Model::new(&scenario, tables);
     let mut s = scenario.scenario().clone();
@@ -314,21 +321,19 @@ pub fn with_advised_subs(scenario: Checked, tables: &Tables) -> Scenario {
             let (c, exposure) = (&s.contenders[i], &path.exposures[at]);
             let (gain, rates) = (&exposure.instrument.gain, exposure.deciding().nominal());
             let advised_s = advised_sub_s(&s, c, at, path, gain, rates);
-            let longest_s = c.optics.longest_sub_s.unwrap_or(f64::INFINITY);
-            s.contenders[i].exposures[at].sub_s = said_s(advised_s, longest_s);
+            let enough_s = plateau(&exposure.instrument.sub_terms_at(rates, gain)).from_s;
+            let longest_s = c.optics.longest_sub_s.unwrap_or(f64::INFINITY).min(advised_s);
+            s.contenders[i].exposures[at].sub_s = said_s(NEARLY * enough_s, longest_s);
         }
     }
     s
 }
 
-/// The nearest length that people set, by ratio, not beyond what the mount holds.
-fn said_s(advised_s: f64, longest_s: f64) -> f64 {
-    let off = |s: f64| (s / advised_s).ln().abs();
-    SAID_S
-        .into_iter()
-        .filter(|s| *s <= longest_s)
-        .min_by(|a, b| off(*a).total_cmp(&off(*b)))
-        .unwrap_or_else(|| longest_s.min(advised_s))
+/// The shortest length that people set and that is at least so long; where none is within what is
+/// allowed, the longest that is.
+fn said_s(least_s: f64, longest_s: f64) -> f64 {
+    let allowed = || SAID_S.into_iter().filter(|s| *s <= longest_s);
+    allowed().find(|s| *s >= least_s).or_else(|| allowed().next_back()).unwrap_or(longest_s)
 }
 
 #[cfg(test)]

@@ -2,6 +2,7 @@ use std::collections::BTreeMap;
 
 use super::*;
 use crate::library::gear::Library;
+use crate::library::rig::is_date;
 use crate::library::rig_file::RigFile;
 use crate::library::shelf::{demo_kit, shipped_entries};
 

@@ -8,6 +8,7 @@ pub(crate) mod gear;
 pub(crate) mod kit;
 pub(crate) mod planes;
 pub(crate) mod presets;
+pub(crate) mod rig;
 pub(crate) mod rig_file;
 pub(crate) mod shelf;
 pub(crate) mod stars;
@@ -24,9 +25,10 @@ pub use figures::{FigureAround, Figures, SkyAround};
 pub use gear::{
     Example, FilterFits, FilterKind, Gear, GearCamera, GearFilter, GearOptics, LampMix, Library,
 };
-pub use kit::{Holder, MAX_SLOTS, Orientation, Rig, RigParts, RigPrice, Slot};
+pub use kit::{RigParts, RigPrice};
 pub use planes::{ecliptic_latitude_deg, ecliptic_longitude_deg, galactic_latitude_deg};
 pub use presets::{Faintness, TargetPreset, moderate, presets};
+pub use rig::{Holder, MAX_SLOTS, Orientation, Rig, Slot};
 pub use rig_file::{RigFile, RigFormatName};
 pub use shelf::{
     Camera, STARTERS, ShelfEntry, ShelfFilter, ShelfThing, Starter, Telescope, demo_kit,

@@ -5,7 +5,8 @@ use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use utoipa::ToSchema;
 
-use crate::library::kit::{Rig, RigParts};
+use crate::library::kit::RigParts;
+use crate::library::rig::Rig;
 use crate::library::shelf::{ShelfEntry, ShelfThing};
 use crate::scenario::check::Checker;
 use crate::scenario::field_error::FieldError;

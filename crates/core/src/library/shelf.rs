@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::library::gear::{FilterFits, FilterKind, Gear};
-use crate::library::kit::{Holder, Orientation, Rig, Slot};
+use crate::library::rig::{Holder, Orientation, Rig, Slot};
 use crate::light::lamp::Lamp;
 use crate::scenario::check::{Checker, FieldRange};
 use crate::scenario::exposure::Filter;

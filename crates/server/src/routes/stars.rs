@@ -104,7 +104,8 @@ struct FieldQuestion {
     /// Index of the contender whose rig looks.
     #[serde(default)]
     contender: usize,
-    /// Gap across which light is thrown back and forth, mm; 1.5 where none is given.
+    /// Gap across which light is thrown back and forth, mm; the narrowest of the rig where none is
+    /// given, and 1.5 where it says none.
     #[serde(default)]
     gap_mm: Option<f64>,
 }
@@ -125,7 +126,10 @@ async fn field(
         }
     }
     let at = at.moved(q.east_arcmin, q.north_arcmin);
-    let gap_mm = q.gap_mm.unwrap_or(HALO_GAP_MM);
+    // The narrowest gap throws the smallest and brightest halo: the rig's own, where it is known.
+    let own = q.scenario.contenders.get(q.contender).map(|c| &c.ghost_gaps_mm);
+    let narrowest = own.and_then(|gaps| gaps.iter().copied().reduce(f64::min));
+    let gap_mm = q.gap_mm.or(narrowest).unwrap_or(HALO_GAP_MM);
     if !(0.1..=200.0).contains(&gap_mm) {
         return Err(Problem::field("gap_mm", "give 0.1 to 200 mm"));
     }

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import {
   answerOf,
@@ -69,6 +69,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   const { draft: scenario, change, dirty, stored } = draft;
   useTitle(scenario.title);
   const saving = useSaving(draft);
+  const [untouched, keep] = useTouched(initial, dirty);
   const { answer, problem, againInS } = useLive(scenario, (body, signal) =>
     answerOf(api.POST("/api/v1/bench", { body, signal })),
   );
@@ -82,9 +83,15 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   const setQuantity = (q: Quantity) => param((p) => p.set("q", q));
   const report = () => void go(`/bench/${stored.id}/report`);
 
-  useBenchCommands({ scenario, draft, save: saving.save, report, judged, param });
+  useBenchCommands({
+    scenario,
+    draft,
+    save: untouched && !dirty ? async () => keep() : saving.save,
+    report,
+    judged,
+    param,
+  });
   useSkyLine(answer?.evaluation.sky);
-  useTouched(stored.id, dirty);
   useEffect(() => {
     const wait = window.setTimeout(() => param((p) => sceneToParams(stored.scenario, scenario, p)), 500);
     return () => window.clearTimeout(wait);
@@ -104,9 +111,9 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         <BenchHead
           title={scenario.title}
           rename={(title) => change((s) => void (s.title = title))}
-          dirty={dirty}
+          {...{ dirty, untouched }}
           saving={saving.saving}
-          save={() => void saving.save()}
+          save={() => (dirty ? void saving.save() : keep())}
           undo={draft.canUndo ? draft.undo : undefined}
           redo={draft.canRedo ? draft.redo : undefined}
           report={report}
@@ -152,16 +159,19 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   );
 }
 
-/** A comparison that was only begun is kept from its first change on. */
-function useTouched(id: string, dirty: boolean) {
+/** Whether a comparison was only begun; it is kept from its first change on, or when that is asked for. */
+function useTouched({ id, untouched: begun }: StoredScenario, dirty: boolean) {
   const touch = useTouchScenario();
-  const done = useRef(false);
-  useEffect(() => {
-    if (!dirty || done.current) return;
-    done.current = true;
+  const [untouched, setUntouched] = useState(begun);
+  const keep = useCallback(() => {
+    setUntouched(false);
     // One that is deleted meanwhile needs no keeping: saving says so.
     void touch(id).catch(() => {});
-  }, [id, dirty, touch]);
+  }, [id, touch]);
+  useEffect(() => {
+    if (dirty && untouched) keep();
+  }, [dirty, untouched, keep]);
+  return [untouched, keep] as const;
 }
 
 type CommandProps = {

@@ -67,6 +67,7 @@ export function WithWhat({ sites, site, campaigns, list, campaign, id, scenario,
             ...(list ?? []).map((s) => ({ value: `b:${s.id}`, label: s.title, group: "Comparisons" })),
           ]}
           onChange={choose}
+          placeholder={scenario?.title}
           testId="night-what"
         />
       </div>

@@ -38,6 +38,7 @@ export function ChoiceCard({ answer }: { answer: TonightAnswer }) {
           {target && (
             <>
               <CompareTarget name={target.name} date={date} />
+              <CompareTarget night name={target.name} date={date} />
               <Link
                 to={`/targets?object=${encodeURIComponent(target.name)}`}
                 className="inline-flex h-8 items-center rounded-md border border-edge bg-raised px-2.5 text-[0.93rem] hover:bg-edge"

@@ -29,9 +29,7 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
               log
               show={`${e.sub_s} s`}
               testId={`sub-${i}`}
-              onChange={(v, typed) =>
-                edit((c) => void (exposureOf(c, i).sub_s = typed || v < 10 ? v : Math.round(v)))
-              }
+              onChange={(v, typed) => edit((c) => void (exposureOf(c, i).sub_s = typed || v < 10 ? v : Math.round(v)))}
             />
             <Select
               label="Pixels put together"
