@@ -75,7 +75,7 @@ plain("the server goes away and comes back: what was typed stays, and is answere
 
 test("a file that is no scenario is told so, and one with a wrong field by its name", async ({ strict: page }) => {
   await page.goto("/bench");
-  const rows = page.getByRole("main").getByRole("listitem");
+  const rows = page.getByTestId("card-words");
   await expect(rows.first()).toBeVisible();
   const count = await rows.count();
   const file = page.getByLabel("Scenario file");
