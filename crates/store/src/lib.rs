@@ -6,8 +6,11 @@
 
 mod blind;
 mod campaigns;
+mod curves;
 mod damage;
+mod emission;
 mod expected;
+mod kit;
 mod scenarios;
 mod shelf;
 

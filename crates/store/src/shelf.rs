@@ -8,6 +8,7 @@ use serde_json::Value;
 use sqlx::{FromRow, SqliteConnection};
 use utoipa::ToSchema;
 
+use crate::curves::{Points, at, insert_curves, take_curves};
 use crate::damage::{DamagedRow, readable};
 use crate::{Expected, Store, StoreError, document, new_id, now};
 
@@ -65,35 +66,6 @@ struct Row {
 const COLUMNS: &str = "SELECT id, name, document, sources, revision, changed_at, archived_at, mine, \
     usual FROM shelf";
 
-/// The curves a document may hold, as paths within `item`.
-const CURVES: [&[&str]; 5] = [
-    &["filter", "curve"],
-    &["sensor", "qe"],
-    &["sensor", "cfa_curves", "r"],
-    &["sensor", "cfa_curves", "g"],
-    &["sensor", "cfa_curves", "b"],
-];
-
-type Points = Vec<[f64; 2]>;
-
-fn at<'v>(document: &'v mut Value, path: &[&str]) -> Option<&'v mut Value> {
-    path.iter().try_fold(document.get_mut("item")?, |value, key| value.get_mut(*key))
-}
-
-/// Takes the curves out of a document, leaving empty lists in their place.
-fn take_curves(document: &mut Value) -> BTreeMap<String, Points> {
-    let mut curves = BTreeMap::new();
-    for path in CURVES {
-        if let Some(value) = at(document, path)
-            && let Ok(points) = serde_json::from_value::<Points>(value.clone())
-        {
-            *value = Value::Array(Vec::new());
-            curves.insert(path.join("."), points);
-        }
-    }
-    curves
-}
-
 impl Store {
     /// Puts shipped entries on the shelf that were never there; what a user changed or deleted
     /// stays so.
@@ -106,25 +78,6 @@ impl Store {
             sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
         for (id, entry) in entries.iter().filter(|(id, _)| !known.contains(id)) {
             insert(&mut tx, id, entry).await?;
-        }
-        tx.commit().await?;
-        Ok(())
-    }
-
-    /// Puts a kit on the shelf as a user's own, as the demo does; what was there already stays as
-    /// it is, but for being owned. The first rig and the first site become the usual ones where there are none.
-    ///
-    /// # Errors
-    /// Where the database fails.
-    pub async fn stock_kit(&self, entries: &[(String, ShelfEntry)]) -> Result<(), StoreError> {
-        let mut tx = self.begin().await?;
-        let known: Vec<String> =
-            sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
-        for (id, entry) in entries {
-            if !known.contains(id) {
-                insert(&mut tx, id, entry).await?;
-            }
-            own(&mut tx, id, entry).await?;
         }
         tx.commit().await?;
         Ok(())
@@ -252,43 +205,6 @@ impl Store {
         })
     }
 
-    /// Says whether a thing is owned. The usual one of its kind is, so it is not the usual one any
-    /// more where it is not owned.
-    ///
-    /// # Errors
-    /// [`StoreError::NotFound`].
-    pub async fn own_shelf_entry(&self, id: &str, mine: bool) -> Result<StoredEntry, StoreError> {
-        let mut tx = self.begin().await?;
-        sqlx::query("UPDATE shelf SET mine = ?1, usual = usual AND ?1 WHERE id = ?2")
-            .bind(mine)
-            .bind(id)
-            .execute(&mut *tx)
-            .await?;
-        let entry = entry_of(&mut tx, id).await?;
-        tx.commit().await?;
-        Ok(entry)
-    }
-
-    /// Makes a thing the usual one of its kind, in place of the one that was.
-    ///
-    /// # Errors
-    /// [`StoreError::NotFound`].
-    pub async fn make_usual(&self, id: &str) -> Result<StoredEntry, StoreError> {
-        let mut tx = self.begin().await?;
-        let kind = entry_of(&mut tx, id).await?.entry.thing.kind();
-        sqlx::query("UPDATE shelf SET usual = 0 WHERE kind = ? AND usual")
-            .bind(kind)
-            .execute(&mut *tx)
-            .await?;
-        sqlx::query("UPDATE shelf SET usual = 1, mine = 1 WHERE id = ?")
-            .bind(id)
-            .execute(&mut *tx)
-            .await?;
-        let entry = entry_of(&mut tx, id).await?;
-        tx.commit().await?;
-        Ok(entry)
-    }
-
     /// Deletes an entry so that it can be brought back; one that a stored comparison or a rig names
     /// is put away instead.
     ///
@@ -325,44 +241,6 @@ impl Store {
         tx.commit().await?;
         Ok(entry)
     }
-
-    /// What a user says a catalogue object emits: a JSON document, if any.
-    ///
-    /// # Errors
-    /// Where the database fails.
-    pub async fn target_emission(&self, object: &str) -> Result<Option<String>, StoreError> {
-        Ok(sqlx::query_scalar("SELECT document FROM target_emission WHERE object = ?")
-            .bind(object)
-            .fetch_optional(&self.pool)
-            .await?)
-    }
-
-    /// Stores what a catalogue object emits; `None` forgets it.
-    ///
-    /// # Errors
-    /// Where the database fails.
-    pub async fn set_target_emission(
-        &self,
-        object: &str,
-        document: Option<&str>,
-    ) -> Result<(), StoreError> {
-        match document {
-            Some(text) => {
-                let sql = "INSERT INTO target_emission (object, document, changed_at)
-                           VALUES (?, ?, ?)
-                           ON CONFLICT (object) DO UPDATE SET
-                             document = excluded.document, changed_at = excluded.changed_at";
-                sqlx::query(sql).bind(object).bind(text).bind(now()).execute(&self.pool).await?;
-            }
-            None => {
-                sqlx::query("DELETE FROM target_emission WHERE object = ?")
-                    .bind(object)
-                    .execute(&self.pool)
-                    .await?;
-            }
-        }
-        Ok(())
-    }
 }
 
 fn not_found(id: &str) -> StoreError {
@@ -386,7 +264,10 @@ fn sources(id: &str, entry: &ShelfEntry) -> Result<String, StoreError> {
     document(WHAT, id, &entry.sources)
 }
 
-async fn entry_of(tx: &mut SqliteConnection, id: &str) -> Result<StoredEntry, StoreError> {
+pub(crate) async fn entry_of(
+    tx: &mut SqliteConnection,
+    id: &str,
+) -> Result<StoredEntry, StoreError> {
     let sql = format!("{COLUMNS} WHERE id = ? AND deleted_at IS NULL");
     let row: Option<Row> =
         sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&mut *tx).await?;
@@ -446,7 +327,11 @@ async fn in_use(
     Ok(documents.iter().any(uses))
 }
 
-async fn insert(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Result<(), StoreError> {
+pub(crate) async fn insert(
+    tx: &mut SqliteConnection,
+    id: &str,
+    entry: &ShelfEntry,
+) -> Result<(), StoreError> {
     let (document, curves) = split(id, entry)?;
     let at = now();
     sqlx::query(
@@ -463,48 +348,6 @@ async fn insert(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Resu
     .execute(&mut *tx)
     .await?;
     insert_curves(tx, id, &curves).await
-}
-
-/// Marks a thing as owned, and the parts of a rig with it. A first rig or site becomes the usual
-/// one.
-async fn own(tx: &mut SqliteConnection, id: &str, entry: &ShelfEntry) -> Result<(), StoreError> {
-    let parts: Vec<&str> = match &entry.thing {
-        ShelfThing::Rig(rig) => rig.part_ids().map(String::as_str).collect(),
-        _ => Vec::new(),
-    };
-    for id in [id].into_iter().chain(parts) {
-        sqlx::query("UPDATE shelf SET mine = 1 WHERE id = ?").bind(id).execute(&mut *tx).await?;
-    }
-    if matches!(entry.thing, ShelfThing::Site(_) | ShelfThing::Rig(_)) {
-        let sql = "UPDATE shelf SET usual = 1
-                   WHERE id = ?1 AND deleted_at IS NULL AND archived_at IS NULL
-                   AND NOT EXISTS (SELECT 1 FROM shelf WHERE kind = ?2 AND usual)";
-        sqlx::query(sql).bind(id).bind(entry.thing.kind()).execute(&mut *tx).await?;
-    }
-    Ok(())
-}
-
-async fn insert_curves(
-    tx: &mut SqliteConnection,
-    id: &str,
-    curves: &BTreeMap<String, Points>,
-) -> Result<(), StoreError> {
-    for (curve, points) in curves {
-        for (position, [nm, value]) in points.iter().enumerate() {
-            sqlx::query(
-                "INSERT INTO curve_point (shelf_id, curve, position, wavelength_nm, value) \
-                VALUES (?, ?, ?, ?, ?)",
-            )
-            .bind(id)
-            .bind(curve)
-            .bind(position as i64)
-            .bind(nm)
-            .bind(value)
-            .execute(&mut *tx)
-            .await?;
-        }
-    }
-    Ok(())
 }
 
 fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, StoreError> {
@@ -529,4 +372,27 @@ fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, Store
         changed_at: row.changed_at,
         entry,
     })
+}
+
+/// Marks a thing as owned, and the parts of a rig with it. A first rig or site becomes the usual
+/// one.
+pub(crate) async fn own(
+    tx: &mut SqliteConnection,
+    id: &str,
+    entry: &ShelfEntry,
+) -> Result<(), StoreError> {
+    let parts: Vec<&str> = match &entry.thing {
+        ShelfThing::Rig(rig) => rig.part_ids().map(String::as_str).collect(),
+        _ => Vec::new(),
+    };
+    for id in [id].into_iter().chain(parts) {
+        sqlx::query("UPDATE shelf SET mine = 1 WHERE id = ?").bind(id).execute(&mut *tx).await?;
+    }
+    if matches!(entry.thing, ShelfThing::Site(_) | ShelfThing::Rig(_)) {
+        let sql = "UPDATE shelf SET usual = 1
+                   WHERE id = ?1 AND deleted_at IS NULL AND archived_at IS NULL
+                   AND NOT EXISTS (SELECT 1 FROM shelf WHERE kind = ?2 AND usual)";
+        sqlx::query(sql).bind(id).bind(entry.thing.kind()).execute(&mut *tx).await?;
+    }
+    Ok(())
 }

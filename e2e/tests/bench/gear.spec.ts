@@ -71,7 +71,9 @@ test("the ranking puts a filter into the path, and the spectrum and the best ban
 }) => {
   const id = await copyOf(page, "larch-lane-ic-443");
   await page.goto(`/bench/${id}?row=1&chart=filters`);
-  const first = page.getByTestId("ranking").getByRole("listitem").first();
+  // What is owned stands before what could be bought, each with its place among all.
+  await expect(page.getByRole("list", { name: "Mine, and none, fastest first" })).toContainText("Dual band 7 nm");
+  const first = page.getByRole("list", { name: "To buy, fastest first" }).getByRole("listitem").first();
   await expect(first).toContainText("Keeps");
   const before = number(await page.getByTestId("snr-B").textContent());
   await first.getByRole("button").click();

@@ -3,6 +3,17 @@ import { axe, expect, test } from "../fixtures";
 /** A server with an empty store: what a new user finds. */
 test.use({ baseURL: process.env.SALT_LAMP_EMPTY_URL ?? "http://127.0.0.1:7374" });
 
+test("nobody else's light paths come unasked: a comparison begins with a rig of one's own", async ({
+  strict: page,
+}) => {
+  const { length } = await (await page.request.get("/api/v1/kit/rigs")).json();
+  test.skip(length > 0, "the store is not empty any more");
+  await page.goto("/targets?object=NGC+281");
+  await page.getByRole("button", { name: "Take it to the bench" }).click();
+  await expect(page).toHaveURL(/\/kit$/);
+  await expect(page.getByText("A rig is a telescope, a camera and the filters in their slots.")).toBeVisible();
+});
+
 test("a new user comes from an empty store to a comparison of own light paths in a dozen clicks", async ({
   strict: page,
 }) => {

@@ -1,4 +1,4 @@
-import { axe, expect, test } from "../fixtures";
+import { axe, copyOf, expect, test } from "../fixtures";
 
 test("the first screen says what to do, why, and what else would bring", async ({ strict: page }) => {
   await page.goto("/tonight?date=2027-01-08");
@@ -13,8 +13,31 @@ test("the first screen says what to do, why, and what else would bring", async (
   await page.getByLabel("Evening", { exact: true }).fill("2027-01-22");
   await expect(choice).not.toContainText("Go on with");
   await expect(page).toHaveURL(/date=2027-01-22/);
+  await page.getByRole("button", { name: "Plan its night" }).click();
+  await expect(page).toHaveURL(/night\?bench=.*date=2027-01-22/);
+  await expect(page.getByTestId("block-0")).toBeVisible();
+  await page.goBack();
   await page.getByRole("link", { name: /^See / }).click();
   await expect(page).toHaveURL(/targets\?object=/);
+});
+
+test("the wheel's filters make a path in one click, and its name follows its filter", async ({ strict: page }) => {
+  const id = await copyOf(page, "larch-lane-ic-443");
+  await page.goto(`/bench/${id}`);
+  await page.getByRole("button", { name: "Add a path" }).click();
+  await page.getByRole("menuitem", { name: "L, R, G, B", exact: true }).click();
+  await expect(page.getByTestId("path-D").getByRole("textbox")).toHaveValue("Refractor, mono, L, R, G, B");
+  await expect(page.getByTestId("snr-D")).toHaveText(/\d/);
+  await page.getByRole("button", { name: "Add a path" }).click();
+  await page.getByRole("menuitem", { name: "Dual band 7 nm", exact: true }).click();
+  const name = page.getByTestId("path-E").getByRole("textbox");
+  await expect(name).toHaveValue("Reflector, colour, Dual band 7 nm");
+  await page.getByTestId("stage-E-filter").click();
+  await page.getByTestId("filter-0").click();
+  await page.getByRole("option", { name: "Dual band 3 nm" }).click();
+  await expect(name).toHaveValue("Reflector, colour, Dual band 3 nm");
+  await page.getByTestId("band-0-0-fwhm_nm").fill("4");
+  await expect(name).toHaveValue("Reflector, colour, Dual band 4 nm");
 });
 
 test("from a target to a comparison of one's own light paths in two clicks", async ({ strict: page }) => {

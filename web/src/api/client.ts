@@ -44,6 +44,7 @@ export type Problem = Schemas["Problem"];
 export type FieldError = Schemas["FieldError"];
 export type StoredEntry = Schemas["StoredEntry"];
 export type ShelfEntry = Schemas["ShelfEntry"];
+export type RankedFilter = Schemas["RankedFilter"];
 export type KitRig = Schemas["KitRig"];
 export type ReadyRig = Schemas["ReadyRig"];
 export type Rig = Schemas["Rig"];

@@ -15,7 +15,7 @@ export function KitChoice({ rigs, chosen, set }: Props) {
       </p>
     );
   return (
-    <fieldset>
+    <fieldset className="min-w-0">
       <legend className="text-[0.85rem] text-muted">With</legend>
       {rigs.map((r) => (
         <label key={r.id} className="flex min-h-8 items-center gap-2">
@@ -28,7 +28,8 @@ export function KitChoice({ rigs, chosen, set }: Props) {
           <span className="min-w-0 truncate">
             {r.name}{" "}
             <span className="text-[0.86rem] text-muted">
-              {r.ready?.telescope_name}, {r.ready?.sets.length} light paths
+              {r.ready?.telescope_name},{" "}
+              {r.ready?.sets.length === 1 ? "one light path" : `${r.ready?.sets.length} light paths`}
             </span>
           </span>
         </label>

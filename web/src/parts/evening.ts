@@ -69,6 +69,8 @@ export function useRigAndSite(library: Library) {
     rigs,
     chosen: chosen?.value ?? "",
     used: chosen && scenario ? { value: chosen.value, scenario, contender: chosen.contender } : undefined,
+    /** Nothing of the user's own is there yet: what is asked about is an example that ships. */
+    isExample: typeof chosen?.scenario === "object",
     setRig,
   };
 }

@@ -205,7 +205,7 @@ pub fn evening_choice(
     let mut running: Vec<usize> =
         (0..campaigns.len()).filter(|i| gain(&campaigns[*i].1) > WORTH_AN_EVENING).collect();
     running.sort_by(|a, b| gain(&campaigns[*b].1).total_cmp(&gain(&campaigns[*a].1)));
-    // Beside a bright moon no filter helps: such a one waits, where there is anything else.
+    // Beside a bright moon every filter loses: such a one waits, where there is anything else.
     let (waiting, clear): (Vec<usize>, Vec<usize>) =
         running.into_iter().partition(|i| sky.blinds(&campaigns[*i].1));
     let suited: Vec<usize> = (0..targets.len()).filter(|i| sky.suits(&targets[*i])).collect();
@@ -248,9 +248,7 @@ pub fn evening_choice(
         let wait = waiting.first().map(|i| {
             let (title, e) = &campaigns[*i];
             let (off, lit) = (e.moon_distance_deg, sky.moon_lit * 100.0);
-            format!(
-                " {title} waits: {off:.0} degrees from a moon lit to {lit:.0} % no filter helps."
-            )
+            format!(" {title} waits: {off:.0} degrees from a moon lit to {lit:.0} % is too near.")
         });
         return EveningChoice {
             kind: EveningKind::Target,
@@ -362,9 +360,7 @@ mod tests {
         let filters = ["Ha".to_owned()];
         let choice = evening_choice(&moonlit, &campaigns, &list, &filters);
         assert_eq!(choice.title, "Begin NGC 281");
-        assert!(
-            choice.words.ends_with("A waits: 25 degrees from a moon lit to 90 % no filter helps.")
-        );
+        assert!(choice.words.ends_with("A waits: 25 degrees from a moon lit to 90 % is too near."));
         // With nothing else it goes on all the same, and under a dark sky before anything else.
         assert_eq!(
             evening_choice(&moonlit, &campaigns, &list[..3], &filters).title,

@@ -275,7 +275,9 @@ pub fn light_path_of(parts: &RigParts, set: &WheelSet) -> Contender {
         test_frame: None,
     };
     let exposures = set.slots.iter().zip(&set.shares).map(exposure).collect();
-    parts.light_path(format!("{}, {}", parts.name, set.name), exposures)
+    // As long as a name may be.
+    let name = format!("{}, {}", parts.name, set.name).chars().take(200).collect();
+    parts.light_path(name, exposures)
 }
 
 /// Every filter of a rig, and none where a slot is empty or there are no filters, each with the same

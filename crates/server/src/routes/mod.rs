@@ -6,6 +6,7 @@ mod campaigns;
 mod charts;
 mod framing;
 mod kit;
+mod kit_files;
 mod look;
 mod moment;
 mod night;
@@ -35,6 +36,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(charts::routes())
         .merge(framing::routes())
         .merge(kit::routes())
+        .merge(kit_files::routes())
         .merge(look::routes())
         .merge(moment::routes())
         .merge(night::routes())

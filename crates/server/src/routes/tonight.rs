@@ -136,13 +136,12 @@ async fn tonight(
     let is_site = |t: &ShelfThing| matches!(t, ShelfThing::Site(_));
     let is_rig = |t: &ShelfThing| matches!(t, ShelfThing::Rig(_));
     // A site that is only on offer is nobody's place: only one's own is the usual one unasked.
+    // One that is not there any more is not insisted on.
     let pick = |wanted: &Option<String>, is: &dyn Fn(&ShelfThing) -> bool| {
-        let mut of_kind = shelf.iter().filter(|e| is(&e.entry.thing));
-        match wanted {
-            Some(id) => of_kind.find(|e| e.id == *id),
-            None => of_kind.find(|e| e.mine),
-        }
-        .map(|e| Named { id: e.id.clone(), name: e.entry.name.clone() })
+        let of_kind = || shelf.iter().filter(|e| is(&e.entry.thing));
+        let asked = wanted.as_ref().and_then(|id| of_kind().find(|e| e.id == *id));
+        let found = asked.or_else(|| of_kind().find(|e| e.mine));
+        found.map(|e| Named { id: e.id.clone(), name: e.entry.name.clone() })
     };
     let (site, rig) = (pick(&q.site, &is_site), pick(&q.rig, &is_rig));
     let shelf = Shelf::of(&app).await?;

@@ -26,7 +26,7 @@ export function BandFields({ bands, edit, wrong, sourceOf, asCurve }: Props) {
     <div className="mt-4">
       <h3 className="font-medium">Bands</h3>
       {bands.map((b, i) => (
-        <fieldset key={i} className="mt-2 grid grid-cols-4 gap-3 max-md:grid-cols-2">
+        <fieldset key={i} className="mt-2 grid min-w-0 grid-cols-4 gap-3 max-md:grid-cols-2">
           <legend className="text-[0.9rem] text-salt">{bandName(b)}</legend>
           {(
             [
@@ -54,7 +54,7 @@ export function BandFields({ bands, edit, wrong, sourceOf, asCurve }: Props) {
         </fieldset>
       ))}
       <Source text={sourceOf("filter.bands")} />
-      <div className="mt-2 flex gap-2">
+      <div className="mt-2 flex flex-wrap gap-2">
         <Button
           look="quiet"
           onClick={() => edit("filter.bands", [...bands, { centre_nm: 500.7, fwhm_nm: 7, peak: 0.9, order: 3 }])}

@@ -43,7 +43,7 @@ export function Emission({ object, catalogued, words, frame, stored, library, da
   const go = useNavigate();
   const [kit, begin] = [useQuery(kitQuery), useCompare()];
   // The light paths that are used here, which are the user's own where there are any.
-  const { site, used } = useRigAndSite(library);
+  const { site, used, isExample } = useRigAndSite(library);
   const { draft, dirty, setDraft, edit, take } = useSavedDraft<Target>(
     `target.${object.name}`,
     stored ?? catalogued,
@@ -72,6 +72,11 @@ export function Emission({ object, catalogued, words, frame, stored, library, da
         return void go(`/bench/${made.id}`);
       }
       if (!used) return;
+      // Nobody else's light paths come unasked.
+      if (isExample) {
+        toast("A comparison begins with a rig of yours: put one together here, or read one from a file.");
+        return void go("/kit");
+      }
       const sky = site ? skyOf(used.scenario.sky, site) : used.scenario.sky;
       const made = await add({ ...used.scenario, title: name, target: draft, frame, sky });
       void go(`/bench/${made.id}`);

@@ -23,7 +23,7 @@ type Props = { library: Library; kind: string; chosen: string; choose: (name: st
 
 /** What is worth shooting tonight: the catalogue ranked for a rig, a site and the moon. */
 export function TonightList({ library, kind, chosen, choose }: Props) {
-  const { sites, site, setSite, rigs, chosen: rig, used, setRig } = useRigAndSite(library);
+  const { sites, site, setSite, rigs, chosen: rig, used, setRig, isExample } = useRigAndSite(library);
   const date = tonightDate(site?.site);
   const [params, edit] = useParamsEdit();
   const isNew = params.get("new") === "1";
@@ -97,7 +97,10 @@ export function TonightList({ library, kind, chosen, choose }: Props) {
           Leave out what my campaigns shoot
         </label>
       )}
-      <p className="mt-1 text-[0.82rem] text-muted">Time to the goal, or what share of it tonight brings.</p>
+      <p className="mt-1 text-[0.82rem] text-muted">
+        {isExample && "Ranked for an example: with a rig of yours in the kit it is ranked for that. "}
+        Time to the goal, or what share of it tonight brings.
+      </p>
       <ol
         className="mt-2 flex max-h-[calc(100dvh-21rem)] flex-col gap-0.5 overflow-y-auto pr-1"
         aria-label="Worth shooting tonight, best first"

@@ -96,7 +96,7 @@ function Filters(p: PanelProps) {
     });
   };
   const { scenario, contender, letter } = common(p);
-  return <FilterRanking scenario={scenario} contender={contender} letter={letter} quantity={p.quantity} use={use} />;
+  return <FilterRanking {...{ scenario, contender, letter, use }} library={p.library} quantity={p.quantity} />;
 }
 
 function Spectrum(p: PanelProps) {
