@@ -17,7 +17,7 @@ async fn ok(api: &Api, method: &str, path: &str, body: Option<&Value>) -> Value 
 
 async fn with_campaign(api: &Api) {
     let campaign = json!({"title": "Remnant", "scenario": demo(), "contender": 0,
-        "site": "larch-lane", "framing": {"ra_deg": 94.25, "dec_deg": 22.57},
+        "site": "larch-lane", "clear_share": 0.3, "framing": {"ra_deg": 94.25, "dec_deg": 22.57},
         "goals": [{"exposure": 0, "snr": 20.0}, {"exposure": 1, "snr": 20.0}],
         "nights": [{"date": "2026-11-15", "shots": [{"exposure": 0, "subs": 18, "snr2": 70.0}],
             "note": "thin cloud"}]});

@@ -56,7 +56,7 @@ async fn of_before(dir: &std::path::Path) {
         .expect("a comparison");
     // A campaign from a site that came with the program, and one that was deleted.
     let campaign = |site: &str| {
-        serde_json::json!({"title": "C", "scenario": scenario, "contender": 0, "site": site,
+        serde_json::json!({"title": "C", "scenario": scenario, "contender": 0, "site": site, "clear_share": 0.3,
             "framing": {"ra_deg": 94.25, "dec_deg": 22.57}, "goals": [{"exposure": 0, "snr": 20.0}]})
     };
     for (id, site, deleted) in [("c", "larch-lane", None), ("d", "heron-lake", Some("then"))] {

@@ -16,13 +16,13 @@ const holds = (label: string, typed: string) =>
     .every((word) => label.toLowerCase().includes(word));
 
 const MOST = 6;
-/** From so many letters on the catalogue is asked. */
-const LETTERS = 2;
+/** Whether enough is typed to ask the catalogue: three letters, or a number as in "M3". */
+const enough = (typed: string) => typed.length >= 3 || (typed.length === 2 && /\d/.test(typed));
 
 /** What the palette offers for what is typed: actions, targets, comparisons, things of the kit. */
 function useFound(typed: string): [group: string, items: Item[]][] {
   const go = useNavigate();
-  const asked = typed.trim().length >= LETTERS;
+  const asked = enough(typed.trim());
   const targets = useQuery({ ...targetsQuery({ text: typed.trim() }), enabled: asked });
   const rows = useQuery(scenariosQuery);
   const shelf = useQuery(shelfQuery(false));

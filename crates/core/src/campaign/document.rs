@@ -5,9 +5,8 @@ use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
-use crate::night::ephemeris::unix_midnight;
 use crate::night::plan::spec::MOST_SNR2;
-use crate::scenario::check::{Checker, FieldRange};
+use crate::scenario::check::{Checker, FieldRange, is_date};
 use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
 
@@ -115,24 +114,6 @@ const MOST_SUBS: f64 = 100_000.0;
 const MOST_NIGHTS: usize = 5_000;
 
 const MOST_SHOTS: usize = 200;
-
-/// Whether a text is a date of the calendar, year, month and day with two and four digits, from
-/// 1980 to 2090.
-pub(crate) fn is_date(text: &str) -> bool {
-    let parts: Vec<&str> = text.split('-').collect();
-    let [y, m, d] = parts[..] else { return false };
-    let number = |part: &str, digits: usize| {
-        (part.len() == digits && part.bytes().all(|b| b.is_ascii_digit()))
-            .then(|| part.parse::<i32>().ok())
-            .flatten()
-    };
-    match (number(y, 4), number(m, 2), number(d, 2)) {
-        (Some(y), Some(m), Some(d)) => {
-            (1980..=2090).contains(&y) && unix_midnight(y, m, d).is_some()
-        }
-        _ => false,
-    }
-}
 
 impl Campaign {
     /// Checks every field.

@@ -7,7 +7,7 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-use crate::scenario::check::{Checker, FieldRange};
+use crate::scenario::check::{Checker, FieldRange, is_date};
 use crate::scenario::defaults;
 use crate::scenario::rig::{Dither, Mount};
 
@@ -162,21 +162,6 @@ impl Rig {
             ghost_gaps_mm: vec![2.0],
         };
         Checker::ranges_of(|c| c.kit_rig("rig", &rig))
-    }
-}
-
-/// Whether a text is a date such as "2026-11-08".
-pub(super) fn is_date(text: &str) -> bool {
-    let parts: Vec<&str> = text.split('-').collect();
-    let number = |s: &str, n: usize| {
-        (s.len() == n && s.bytes().all(|b| b.is_ascii_digit())).then(|| s.parse::<u32>().ok())?
-    };
-    match parts[..] {
-        [y, m, d] => matches!(
-            (number(y, 4), number(m, 2), number(d, 2)),
-            (Some(_), Some(1..=12), Some(1..=31))
-        ),
-        _ => false,
     }
 }
 

@@ -101,6 +101,32 @@ pub fn check_rig(at: &str, optics: &Optics, sensor: &Sensor) -> Vec<FieldError> 
     c.errors
 }
 
+/// Whether a text is a date of the calendar, year, month and day with two and four digits, from
+/// 1980 to 2090.
+pub(crate) fn is_date(text: &str) -> bool {
+    let parts: Vec<&str> = text.split('-').collect();
+    let [y, m, d] = parts[..] else { return false };
+    let number = |part: &str, digits: usize| {
+        (part.len() == digits && part.bytes().all(|b| b.is_ascii_digit()))
+            .then(|| part.parse::<i32>().ok())
+            .flatten()
+    };
+    match (number(y, 4), number(m, 2), number(d, 2)) {
+        (Some(y), Some(m), Some(d)) => {
+            let leap = y % 4 == 0 && (y % 100 != 0 || y % 400 == 0);
+            let days = match m {
+                1 | 3 | 5 | 7 | 8 | 10 | 12 => 31,
+                4 | 6 | 9 | 11 => 30,
+                2 if leap => 29,
+                2 => 28,
+                _ => 0,
+            };
+            (1980..=2090).contains(&y) && (1..=days).contains(&d)
+        }
+        _ => false,
+    }
+}
+
 /// Collects what is wrong.
 #[derive(Default)]
 pub(crate) struct Checker {
