@@ -56,6 +56,7 @@ test("a rig goes to a file and comes back from it, by keyboard", async ({ strict
   // Gone, and back by u; the usual one is told, and can be another.
   await page.getByRole("button", { name: "Delete Lent to me" }).click();
   await expect(page.getByRole("button", { name: "Lent to me" })).toHaveCount(0);
+  await expect(page.getByText('Deleted "Lent to me"')).toBeVisible();
   await page.keyboard.press("u");
   await page.getByRole("button", { name: "Lent to me", exact: true }).click();
   await page.getByRole("button", { name: "Make it the usual" }).click();
