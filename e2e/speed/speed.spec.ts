@@ -168,7 +168,7 @@ test("the bench's first answer stands on screen at once after a click on a targe
     await expect(page.getByTestId("snr-A")).toHaveText(/\d/);
     await page.getByRole("link", { name: "Targets", exact: true }).click();
     await page.getByLabel("Find a target by name").fill(name);
-    await expect(page.getByRole("heading", { level: 2, name: new RegExp(`^${name}`) })).toBeVisible();
+    await expect(page.getByRole("heading", { level: 2, name: new RegExp(`\\b${name}\\b`) })).toBeVisible();
     await page.waitForLoadState("networkidle");
     times.push(
       await page.evaluate(

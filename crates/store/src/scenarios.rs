@@ -138,12 +138,7 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn begin_scenario(&self, scenario: &Scenario) -> Result<StoredScenario, StoreError> {
-        let stored = self.add_scenario(scenario).await?;
-        sqlx::query("UPDATE scenario SET untouched = 1 WHERE id = ?")
-            .bind(&stored.row.id)
-            .execute(&self.pool)
-            .await?;
-        self.scenario(&stored.row.id).await
+        self.insert(&new_id(), scenario, true).await
     }
 
     /// Says that a scenario was touched: from now on it is kept, and stands in the list.
@@ -174,9 +169,19 @@ impl Store {
         id: &str,
         scenario: &Scenario,
     ) -> Result<StoredScenario, StoreError> {
+        self.insert(id, scenario, false).await
+    }
+
+    async fn insert(
+        &self,
+        id: &str,
+        scenario: &Scenario,
+        untouched: bool,
+    ) -> Result<StoredScenario, StoreError> {
         let at = now();
-        let sql = "INSERT INTO scenario (id, title, target, document, created_at, changed_at) \
-            VALUES (?, ?, ?, ?, ?, ?) RETURNING *";
+        let sql = "INSERT INTO scenario \
+            (id, title, target, document, created_at, changed_at, untouched) \
+            VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING *";
         let row: FullRow = sqlx::query_as(sql)
             .bind(id)
             .bind(&scenario.title)
@@ -184,6 +189,7 @@ impl Store {
             .bind(document("scenario", id, scenario)?)
             .bind(&at)
             .bind(&at)
+            .bind(untouched)
             .fetch_one(&self.pool)
             .await?;
         row.read()

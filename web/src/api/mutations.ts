@@ -194,7 +194,8 @@ export const useCompare = () =>
       const scenario = await answerOf(api.POST("/api/v1/kit/compare", { body }));
       return answerOf(api.POST("/api/v1/scenarios", { params: { query: { untouched: true } }, body: scenario }));
     },
-    stale: () => STALE.scenarios,
+    // It is in no list yet.
+    stale: () => [],
   });
 
 /** Says that a comparison which was only begun is worked on. */
