@@ -2,7 +2,7 @@
 
 use salt_lamp_core::library::ShelfEntry;
 
-use crate::shelf::{StoredEntry, entry_of, insert, own};
+use crate::shelf::{StoredEntry, answered, entry_of, insert, own};
 use crate::{Store, StoreError};
 
 impl Store {
@@ -37,9 +37,7 @@ impl Store {
             .bind(id)
             .execute(&mut *tx)
             .await?;
-        let entry = entry_of(&mut tx, id).await?;
-        tx.commit().await?;
-        Ok(entry)
+        answered(tx, id).await
     }
 
     /// Makes a thing the usual one of its kind, in place of the one that was.
@@ -57,8 +55,6 @@ impl Store {
             .bind(id)
             .execute(&mut *tx)
             .await?;
-        let entry = entry_of(&mut tx, id).await?;
-        tx.commit().await?;
-        Ok(entry)
+        answered(tx, id).await
     }
 }

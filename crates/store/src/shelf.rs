@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use salt_lamp_core::library::{ShelfEntry, ShelfThing};
 use serde::Serialize;
 use serde_json::Value;
-use sqlx::{FromRow, SqliteConnection};
+use sqlx::{FromRow, Sqlite, SqliteConnection, Transaction};
 use utoipa::ToSchema;
 
 use crate::curves::{Points, at, insert_curves, take_curves};
@@ -140,10 +140,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`], [`StoreError::Damaged`].
     pub async fn shelf_entry(&self, id: &str) -> Result<StoredEntry, StoreError> {
-        let mut tx = self.pool.begin().await?;
-        let entry = entry_of(&mut tx, id).await?;
-        tx.commit().await?;
-        Ok(entry)
+        let tx = self.pool.begin().await?;
+        answered(tx, id).await
     }
 
     /// Adds an entry.
@@ -155,9 +153,7 @@ impl Store {
         let mut tx = self.begin().await?;
         insert(&mut tx, &id, entry).await?;
         own(&mut tx, &id, entry).await?;
-        let stored = entry_of(&mut tx, &id).await?;
-        tx.commit().await?;
-        Ok(stored)
+        answered(tx, &id).await
     }
 
     /// Saves over an expected revision of an entry, or says that another save came first.
@@ -237,9 +233,7 @@ impl Store {
             .bind(id)
             .execute(&mut *tx)
             .await?;
-        let entry = entry_of(&mut tx, id).await?;
-        tx.commit().await?;
-        Ok(entry)
+        answered(tx, id).await
     }
 }
 
@@ -262,6 +256,16 @@ fn split(id: &str, entry: &ShelfEntry) -> Result<(String, BTreeMap<String, Point
 
 fn sources(id: &str, entry: &ShelfEntry) -> Result<String, StoreError> {
     document(WHAT, id, &entry.sources)
+}
+
+/// Ends a change with what stands there now.
+pub(crate) async fn answered(
+    mut tx: Transaction<'static, Sqlite>,
+    id: &str,
+) -> Result<StoredEntry, StoreError> {
+    let entry = entry_of(&mut tx, id).await?;
+    tx.commit().await?;
+    Ok(entry)
 }
 
 pub(crate) async fn entry_of(

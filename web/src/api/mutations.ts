@@ -12,6 +12,7 @@ import {
   type StoredCampaign,
   type Target,
 } from "./client";
+import { handOver } from "./handed";
 import { campaignsQuery, STALE, scenariosQuery } from "./queries";
 
 type Change<V, A> = {
@@ -41,14 +42,6 @@ const at = (revision: number) => ({ "If-Match": `"${revision}"` });
 export const useAddScenario = () =>
   useChange({
     change: (body: Scenario) => answerOf(api.POST("/api/v1/scenarios", { body })),
-    stale: () => STALE.scenarios,
-  });
-
-/** Begins a comparison: in no list until it is touched. */
-export const useBeginScenario = () =>
-  useChange({
-    change: (body: Scenario) =>
-      answerOf(api.POST("/api/v1/scenarios", { params: { query: { untouched: true } }, body })),
     stale: () => STALE.scenarios,
   });
 
@@ -187,16 +180,33 @@ export const useReadRig = () =>
     stale: () => STALE.shelf,
   });
 
+/** Whose light paths, under which sky, and on what: a target as it stands, or a name of the catalogue with what its user says of it. */
+type Comparing = Omit<CompareQuestion, "target"> & ({ target: Target } | { on: string });
+
 /** A comparison of one's own light paths: made, and begun on the bench. In no list until it is touched. */
 export const useCompare = () =>
   useChange({
-    change: async (body: CompareQuestion) => {
-      const scenario = await answerOf(api.POST("/api/v1/kit/compare", { body }));
-      return answerOf(api.POST("/api/v1/scenarios", { params: { query: { untouched: true } }, body: scenario }));
+    change: async (what: Comparing) => {
+      const { on, target, ...rest } = { on: "", target: null, ...what };
+      const wanted = target ?? (await targetOf(on));
+      const body = await answerOf(api.POST("/api/v1/kit/compare", { body: { ...rest, target: wanted } }));
+      // Both are asked at once; without an answer the bench asks again, and says what is wrong.
+      const [stored, answer] = await Promise.all([
+        answerOf(api.POST("/api/v1/scenarios", { params: { query: { untouched: true } }, body })),
+        answerOf(api.POST("/api/v1/bench", { body })).catch(() => undefined),
+      ]);
+      handOver(stored, answer);
+      return stored;
     },
     // It is in no list yet.
     stale: () => [],
   });
+
+/** What an object of the catalogue emits: as its user says, else as the catalogue knows. */
+async function targetOf(name: string): Promise<Target> {
+  const { emission, catalogued } = await answerOf(api.GET("/api/v1/targets/{name}", { params: { path: { name } } }));
+  return emission ?? catalogued;
+}
 
 /** Says that a comparison which was only begun is worked on. */
 export const useTouchScenario = () =>

@@ -1,6 +1,7 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { answerOf, api, type FieldQuestion, type NightSite, type Scenario, type StoredEntry } from "./client";
 import { bytes, unpack } from "./frames";
+import { takeStored } from "./handed";
 import type { paths } from "./schema";
 
 /** What does not change while the program runs. */
@@ -49,7 +50,12 @@ export const scenarioQuery = (id: string) =>
 
 /** A comparison that is opened to be edited: read once, and anew whenever it is opened again. */
 export const openedScenarioQuery = (id: string) =>
-  queryOptions({ queryKey: ["scenario", id], queryFn: () => scenario(id), staleTime: FOR_GOOD, gcTime: 0 });
+  queryOptions({
+    queryKey: ["scenario", id],
+    queryFn: () => takeStored(id) ?? scenario(id),
+    staleTime: FOR_GOOD,
+    gcTime: 0,
+  });
 
 /** The light paths of all comparisons. */
 export const rigsQuery = queryOptions({ queryKey: ["rigs"], queryFn: () => answerOf(api.GET("/api/v1/rigs")) });
@@ -82,6 +88,8 @@ export const cardQuery = (id: string, revision: number) =>
 export const kitQuery = queryOptions({
   queryKey: ["kit"],
   queryFn: () => answerOf(api.GET("/api/v1/kit/rigs")),
+  // Every change here makes it stale; another tab's shows within a minute.
+  staleTime: 60_000,
 });
 
 /** A light path of a rig of the kit, as a scenario with a typical target; nothing is asked for null. */

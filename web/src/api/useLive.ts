@@ -18,8 +18,19 @@ const PAUSES_S = [2, 4, 8, 15, 30];
  * floods the server nor shows an old answer last. A wrong question keeps the last right answer; where nothing was wrong
  * with the question (no network, a server that stumbled, an answer that cannot be read), it is asked again by itself.
  */
-export function useLive<Q, A>(question: Q, ask: (question: Q, signal: AbortSignal) => Promise<A>): Live<A> {
-  const [live, setLive] = useState<Live<A>>({ answer: undefined, problem: undefined, waiting: true, againInS: null });
+export function useLive<Q, A>(
+  question: Q,
+  ask: (question: Q, signal: AbortSignal) => Promise<A>,
+  /** The answer to the first question, where it is there already: then only the next is asked. */
+  first?: A,
+): Live<A> {
+  const [live, setLive] = useState<Live<A>>({
+    answer: first,
+    problem: undefined,
+    waiting: first === undefined,
+    againInS: null,
+  });
+  const answered = useRef(first === undefined ? undefined : question);
   const state = useRef({ busy: false, next: undefined as { question: Q } | undefined, gone: false, failed: 0 });
   const asked = useRef(ask);
   asked.current = ask;
@@ -63,7 +74,8 @@ export function useLive<Q, A>(question: Q, ask: (question: Q, signal: AbortSigna
     };
     // Another question begins with the shortest pause: a drag over a lost network is one failure, not one a step.
     own.failed = 0;
-    put(question);
+    if (answered.current !== question) put(question);
+    answered.current = undefined;
     const back = () => own.failed > 0 && put(question);
     window.addEventListener("online", back);
     return () => window.removeEventListener("online", back);

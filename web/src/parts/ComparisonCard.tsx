@@ -2,16 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { Copy, PencilLine, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
-import { toast } from "sonner";
 import type { ScenarioRow } from "@/api/client";
 import { useDuplicateScenario, useRemoveScenario, useRenameScenario, useRestoreScenario } from "@/api/mutations";
 import { cardQuery } from "@/api/queries";
 import { IconButton } from "@/parts/controls/Button";
+import { fail } from "@/parts/fail";
 import type { useOfferUndo } from "@/parts/useOfferUndo";
 import { Words } from "@/parts/Words";
 import { CardBars } from "./CardBars";
-
-const fail = (e: Error) => void toast.error(e.message, { duration: 10_000 });
 
 /** A stored comparison as a card: which path is first and by how much, with its picture; opened, renamed in place, duplicated, deleted. */
 export function ComparisonCard({ row, offerUndo }: { row: ScenarioRow; offerUndo: ReturnType<typeof useOfferUndo> }) {

@@ -2,14 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { Dialog } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
-import { toast } from "sonner";
-import { answerOf, api } from "@/api/client";
 import { useCompare } from "@/api/mutations";
 import { kitQuery, targetsQuery } from "@/api/queries";
 import { overlay, panel } from "@/frame/dialog";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { useSites } from "@/parts/evening";
+import { fail } from "@/parts/fail";
 import { KitChoice } from "./KitChoice";
 
 /** Begins a comparison of one's own light paths: which target, with which rigs, from where. */
@@ -44,18 +43,11 @@ function NewForm() {
   const begin = async () => {
     if (!name) return;
     try {
-      const { emission, catalogued } = await answerOf(
-        api.GET("/api/v1/targets/{name}", { params: { path: { name } } }),
-      );
-      const made = await compare({
-        rigs,
-        sets: [],
-        target: emission ?? catalogued,
-        ...((site ?? sites[0]?.id) && { site: site ?? sites[0]?.id }),
-      });
+      const from = site ?? sites[0]?.id;
+      const made = await compare({ rigs, sets: [], on: name, ...(from && { site: from }) });
       void go(`/bench/${made.id}`);
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   return (

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { toast } from "sonner";
 import { readCoordinates } from "@/api/queries";
+import { fail } from "@/parts/fail";
 import { Button } from "./controls/Button";
 
 type Props = { label: string; take: (at: { ra_deg: number; dec_deg: number }) => void; testId?: string };
@@ -13,7 +13,7 @@ export function PasteCoordinates({ label, take, testId }: Props) {
       take(await readCoordinates(pasted));
       setPasted("");
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   return (

@@ -1,8 +1,7 @@
 import { useCallback, useMemo } from "react";
 import { toast } from "sonner";
+import { fail } from "@/parts/fail";
 import { useCommands } from "./shortcuts";
-
-const fail = (e: Error) => void toast.error(e.message, { duration: 10_000 });
 
 /** The way back from what was last taken away: one for the whole page, whoever offered it. */
 let last: (() => void) | null = null;

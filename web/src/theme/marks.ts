@@ -19,15 +19,6 @@ export const QUANTITY_LABELS: Record<Quantity, string> = {
 /** Lines at the hue of their wavelength. */
 export const hue = (quantity: Quantity) => `var(--${quantity === "ha_alone" ? "ha" : quantity})`;
 
-/** Emission lines by their wavelength in air, nm. */
-export const LINES_NM: readonly (readonly [string, number])[] = [
-  ["H-alpha", 656.28],
-  ["[N II]", 658.35],
-  ["[S II]", 672.4],
-  ["[O III]", 500.68],
-  ["H-beta", 486.13],
-];
-
 /** The kinds of lamps, with their names. */
 export const LAMPS: readonly (readonly [string, string])[] = [
   ["led_3000k", "LED 3000 K"],

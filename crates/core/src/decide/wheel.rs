@@ -12,6 +12,7 @@ use crate::library::gear::FilterKind;
 use crate::library::kit::RigParts;
 use crate::library::rig::Holder;
 use crate::library::shelf::ShelfFilter;
+use crate::light::lines::{LINES, Quantity};
 use crate::light::tables::Tables;
 use crate::path::filter::response::BROAD_NM;
 use crate::path::filter::weights::FilterInCone;
@@ -30,8 +31,7 @@ const MADE_FOR: f64 = 0.2;
 const LUMINANCE_SHARE: f64 = 0.5;
 
 /// Lines by which a set is named, in the order in which they are.
-const SET_LINES: [(&str, f64); 4] =
-    [("H-alpha", 656.28), ("[O III]", 500.68), ("[S II]", 672.4), ("H-beta", 486.13)];
+const SET_LINES: [Quantity; 4] = [Quantity::Ha, Quantity::Oiii, Quantity::Sii, Quantity::Hb];
 
 /// What a set of filters is for.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -75,7 +75,12 @@ struct Known<'a> {
 impl<'a> Known<'a> {
     fn new(slot: usize, filter: &'a ShelfFilter, optics: &Optics) -> Self {
         let cone = FilterInCone::new(Some(&filter.filter), optics, 0.0);
-        let lines = SET_LINES.map(|(_, nm)| cone.at_normal_incidence(nm) >= MADE_FOR);
+        // [N II] goes with H-alpha, and makes no filter one for it.
+        let passes = |q: Quantity| {
+            let mut own = LINES.iter().filter(|l| l.quantity == q && !l.is_nii());
+            own.any(|l| cone.at_normal_incidence(l.wavelength_nm) >= MADE_FOR)
+        };
+        let lines = SET_LINES.map(passes);
         let steps = (380..=720).map(f64::from);
         let (sum, first) = steps.fold((0.0, 0.0), |(sum, first), nm| {
             let t = cone.at_normal_incidence(nm);
@@ -167,7 +172,7 @@ fn mono_sets(known: &[Known], sets: &mut Vec<WheelSet>) {
     for k in 0..most {
         let lines: Vec<usize> = (0..SET_LINES.len()).filter(|l| by_line[*l].len() > k).collect();
         let filters: Vec<&Known> = lines.iter().map(|l| by_line[*l][k]).collect();
-        let names: Vec<&str> = lines.iter().map(|l| SET_LINES[*l].0).collect();
+        let names: Vec<&str> = lines.iter().map(|l| SET_LINES[*l].label()).collect();
         let widths = filters.iter().map(|f| nominal_width_nm(f));
         let (narrow, wide) =
             widths.fold((f64::INFINITY, 0.0_f64), |(low, high), w| (low.min(w), high.max(w)));

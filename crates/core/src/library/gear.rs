@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 use crate::library::bortle::{BORTLE, BortleClass};
 use crate::library::presets::{TargetPreset, presets};
 use crate::light::lamp::Lamp;
+use crate::light::lines::{EmissionLine, LINES};
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Filter;
 use crate::scenario::rig::{Optics, Sensor};
@@ -110,6 +111,24 @@ pub struct LampMix {
     pub lamps: BTreeMap<Lamp, f64>,
 }
 
+/// An emission line by its name.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct NamedLine {
+    /// Its name, such as "[O III]".
+    pub name: &'static str,
+    /// Wavelength in air, nm.
+    pub wavelength_nm: f64,
+}
+
+/// The lines of the model by name, [N II] apart from H-alpha.
+fn named_lines() -> Vec<NamedLine> {
+    let named = |l: &EmissionLine| NamedLine {
+        name: if l.is_nii() { "[N II]" } else { l.quantity.label() },
+        wavelength_nm: l.wavelength_nm,
+    };
+    LINES.iter().map(named).collect()
+}
+
 /// Everything to choose from when nothing is measured yet.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Library {
@@ -118,6 +137,8 @@ pub struct Library {
     pub gear: Gear,
     /// What targets typically emit.
     pub targets: Vec<TargetPreset>,
+    /// Emission lines.
+    pub lines: Vec<NamedLine>,
     /// Lamp mixes.
     pub lamp_mixes: Vec<LampMix>,
     /// Bortle classes as ranges of brightness.
@@ -156,6 +177,7 @@ impl Library {
         Ok(Self {
             gear,
             targets: presets(),
+            lines: named_lines(),
             lamp_mixes: lamp_mixes(),
             bortle: BORTLE.to_vec(),
             examples,

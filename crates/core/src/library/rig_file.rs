@@ -5,11 +5,13 @@ use serde::{Deserialize, Serialize};
 use std::collections::{BTreeMap, BTreeSet};
 use utoipa::ToSchema;
 
+use crate::library::gear::{FilterFits, FilterKind};
 use crate::library::kit::RigParts;
-use crate::library::rig::Rig;
-use crate::library::shelf::{ShelfEntry, ShelfThing};
+use crate::library::rig::{Holder, MAX_SLOTS, Orientation, Rig, Slot};
+use crate::library::shelf::{Camera, ShelfEntry, ShelfFilter, ShelfThing, Telescope};
 use crate::scenario::check::Checker;
 use crate::scenario::field_error::FieldError;
+use crate::scenario::rig::Contender;
 
 /// The name of the document format. There is one.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -59,6 +61,75 @@ impl RigFile {
         Ok(file)
     }
 
+    /// A light path of a comparison as a rig: its telescope and camera under names of their own, its
+    /// filters in slots. What it costs is told as a whole: the price of its parts is not known.
+    pub fn of_light_path(c: &Contender) -> Self {
+        let telescope = format!("{} mm f/{:.1}", c.optics.aperture_mm, c.optics.focal_ratio());
+        let (kind, holder) = match c.sensor.cfa {
+            Some(_) => ("colour", Holder::Drawer),
+            None => ("mono", Holder::Wheel),
+        };
+        let name = format!("{telescope}, {kind}");
+        let optics = Telescope { price: None, optics: c.optics.clone() };
+        let camera = Camera {
+            usual_gain: c.gain,
+            usual_temperature_c: c.sensor_temperature_c,
+            price: None,
+            sensor: c.sensor.clone(),
+        };
+        let camera = part(&c.sensor.name, ShelfThing::Camera(camera));
+        let telescope = part(&telescope, ShelfThing::Telescope(optics));
+        let mut file = Self {
+            format: RigFormatName::Rig,
+            version: 1,
+            name,
+            rig: Rig {
+                telescope: "telescope".to_owned(),
+                reducer: None,
+                camera: "camera".to_owned(),
+                gain: None,
+                temperature_c: None,
+                binning: c.exposures.first().map_or(1, |e| e.binning),
+                holder,
+                slots: Vec::new(),
+                longest_sub_s: None,
+                mount: c.mount,
+                overhead_s_per_sub: c.overhead_s_per_sub,
+                loss_per_hour: c.loss_per_hour,
+                dither: c.dither,
+                extra_price: c.price,
+                back_focus_mm: None,
+                ghost_gaps_mm: c.ghost_gaps_mm.clone(),
+            },
+            parts: [("telescope".to_owned(), telescope), ("camera".to_owned(), camera)].into(),
+        };
+        file.take_filters(c);
+        file
+    }
+
+    /// Puts those filters of a light path that the rig does not hold yet into its next slots, as
+    /// far as there is room.
+    pub fn take_filters(&mut self, c: &Contender) {
+        for filter in c.exposures.iter().filter_map(|e| e.filter.as_ref()) {
+            let held =
+                |e: &ShelfEntry| matches!(&e.thing, ShelfThing::Filter(f) if f.filter == *filter);
+            if self.parts.values().any(held) || self.rig.slots.len() >= MAX_SLOTS {
+                continue;
+            }
+            let number = self.rig.slots.len() as u32 + 1;
+            let id = format!("filter-{number}");
+            let family = match filter.bands.as_ref().map_or(0, Vec::len) {
+                0 => FilterKind::Broad,
+                1 => FilterKind::SingleLine,
+                _ => FilterKind::MultiBand,
+            };
+            let thing = ShelfFilter { family, fits: FilterFits::Any, filter: filter.clone() };
+            self.parts.insert(id.clone(), part(&filter.name, ShelfThing::Filter(thing)));
+            let orientation = Orientation::Unknown;
+            self.rig.slots.push(Slot { number, filter: Some(id), orientation, since: None });
+        }
+    }
+
     /// The rig with its parts.
     ///
     /// # Errors
@@ -102,4 +173,10 @@ impl RigFile {
             }
         }
     }
+}
+
+/// A part that comes from a comparison.
+fn part(name: &str, thing: ShelfThing) -> ShelfEntry {
+    let sources = [(String::new(), "from a comparison".to_owned())].into();
+    ShelfEntry { name: name.to_owned(), sources, thing }
 }

@@ -9,7 +9,7 @@ use crate::night::ephemeris::{
 };
 use crate::night::rate::{Moment, NightRig};
 use crate::scenario::limits::NightLimits;
-use crate::scenario::sky::Moon;
+use crate::scenario::sky::{Moon, lit_share};
 
 /// Time between two samples of a night, s.
 pub const SAMPLE_S: f64 = 60.0;
@@ -235,7 +235,7 @@ fn events(
         dark_h: dark / 3600.0,
         usable_h: usable / 3600.0,
         moonless: if usable > 0.0 { moonless / usable } else { 0.0 },
-        moon_lit: (1.0 + e.phase_angle_deg(middle).to_radians().cos()) / 2.0,
+        moon_lit: lit_share(e.phase_angle_deg(middle)),
         moon_distance_deg: separation_deg(&e.moon(middle), &e.fixed(target, middle)),
     }
 }

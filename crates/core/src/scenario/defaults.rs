@@ -54,3 +54,8 @@ pub(crate) fn rig_overhead_s() -> f64 {
 pub(crate) fn rig_loss_per_hour() -> f64 {
     0.2
 }
+
+/// Clock time of a comparison that is begun, s: a good part of a night (common practice, no source).
+pub(super) fn begun_total_s() -> f64 {
+    14_400.0
+}

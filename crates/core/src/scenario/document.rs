@@ -70,13 +70,13 @@ pub struct Scenario {
 
 impl Scenario {
     /// A comparison of light paths on a target under a sky, everything else as it usually is.
-    pub fn of(target: Target, sky: Sky, contenders: Vec<Contender>, total_s: f64) -> Self {
+    pub fn of(target: Target, sky: Sky, contenders: Vec<Contender>) -> Self {
         Self {
             format: FormatName::Scenario,
             version: 1,
             title: target.name.clone(),
             detail_arcsec: defaults::detail_arcsec(),
-            total_s,
+            total_s: defaults::begun_total_s(),
             goal_snr: defaults::goal_snr(),
             seeing_fwhm_arcsec: defaults::seeing_fwhm_arcsec(),
             star_v_mag: defaults::star_v_mag(),

@@ -35,5 +35,5 @@ pub use rig::{
     BinningMode, CfaColour, Contender, Dark, Dither, Following, GainRow, Mount, Optics, Sensor,
 };
 pub use site::Site;
-pub use sky::{Moon, Sky};
+pub use sky::{Moon, Sky, lit_share};
 pub use target::{Continuum, Known, LinesRayleigh, Target, TargetKind};

@@ -5,6 +5,8 @@ use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::light::lamp::Lamp;
+use crate::scenario::defaults;
+use crate::scenario::sky::Sky;
 
 /// A place to observe from.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -39,4 +41,50 @@ pub struct Site {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(value_type = Vec<Vec<f64>>)]
     pub glow: Vec<[f64; 2]>,
+}
+
+impl Site {
+    /// Its sky before anything is known of a night: no moon, no twilight, a target 60 degrees high.
+    pub fn sky(&self, name: &str) -> Sky {
+        Sky {
+            site: Some(name.to_owned()),
+            zenith_v_mag: self.zenith_v_mag,
+            lamps: self.lamps.clone(),
+            glow: self.glow.clone(),
+            latitude_deg: Some(self.latitude_deg),
+            site_height_m: self.height_m,
+            k_v: self.k_v,
+            ..Sky::suburb()
+        }
+    }
+}
+
+impl Sky {
+    /// The sky of a usual suburb (Bortle class 6, mostly LED; typical, from memory), where no site
+    /// is known.
+    pub fn suburb() -> Self {
+        Self {
+            site: None,
+            zenith_v_mag: 19.5,
+            natural_v_mag: defaults::natural_v_mag(),
+            lamps: [
+                (Lamp::Led3000k, 0.35),
+                (Lamp::Led4000k, 0.45),
+                (Lamp::HighPressureSodium, 0.2),
+            ]
+            .into(),
+            toward_target_v_mag: None,
+            toward_target_altitude_deg: None,
+            toward_target_azimuth_deg: None,
+            target_altitude_deg: 60.0,
+            target_azimuth_deg: None,
+            glow: Vec::new(),
+            latitude_deg: None,
+            site_height_m: 0.0,
+            k_v: None,
+            ambient_c: defaults::ambient_c(),
+            moon: None,
+            sun_altitude_deg: defaults::sun_altitude_deg(),
+        }
+    }
 }

@@ -74,6 +74,12 @@ impl Sky {
     }
 }
 
+/// Share of the moon's disc that is lit at a phase angle in degrees, 0-1: (1 + cos i) / 2 (Meeus,
+/// Astronomical Algorithms, 48.1).
+pub fn lit_share(phase_angle_deg: f64) -> f64 {
+    (1.0 + phase_angle_deg.to_radians().cos()) / 2.0
+}
+
 /// The moon.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]

@@ -12,7 +12,6 @@ use salt_lamp_core::decide::{
 use salt_lamp_core::library::{
     Rig, RigParts, RigPrice, STARTERS, ShelfEntry, ShelfThing, Starter, moderate,
 };
-use salt_lamp_core::light::Lamp;
 use salt_lamp_core::scenario::{
     Contender, FieldError, FieldRig, FramePlan, Known, MAX_CONTENDERS, Optics, Sensor, Site, Sky,
     Target, TargetKind,
@@ -80,6 +79,8 @@ struct ReadyRig {
     sensor: Sensor,
     /// The telescope's name.
     telescope_name: String,
+    /// Focal length with its reducer, mm.
+    focal_length_mm: f64,
     /// Focal ratio.
     focal_ratio: f64,
     /// Sky on a side of a pixel, arcsec, binned as the rig is.
@@ -123,7 +124,8 @@ fn ready(parts: &RigParts) -> ReadyRig {
     ReadyRig {
         telescope_name: parts.telescope.0.to_owned(),
         focal_ratio: optics.focal_ratio(),
-        scale_arcsec: 206.264_806 * pixel_um / optics.effective_focal_length_mm(),
+        scale_arcsec: optics.pixel_scale_arcsec(pixel_um),
+        focal_length_mm: optics.effective_focal_length_mm(),
         field_arcmin,
         filters: parts.filters.iter().map(|f| f.map(|f| f.filter.name.clone())).collect(),
         price: parts.price(),
@@ -187,32 +189,6 @@ struct CompareQuestion {
     date: Option<String>,
 }
 
-/// Clock time that a comparison begins with, s.
-const START_TOTAL_S: f64 = 14_400.0;
-
-/// The sky of a site before anything is known of a night.
-pub(crate) fn sky_of(site: Option<(&str, &Site)>) -> Sky {
-    let suburb = [(Lamp::Led3000k, 0.35), (Lamp::Led4000k, 0.45), (Lamp::HighPressureSodium, 0.2)];
-    Sky {
-        site: site.map(|(name, _)| name.to_owned()),
-        zenith_v_mag: site.map_or(19.5, |(_, s)| s.zenith_v_mag),
-        natural_v_mag: 21.9,
-        lamps: site.map_or_else(|| suburb.into(), |(_, s)| s.lamps.clone()),
-        toward_target_v_mag: None,
-        toward_target_altitude_deg: None,
-        toward_target_azimuth_deg: None,
-        target_altitude_deg: 60.0,
-        target_azimuth_deg: None,
-        glow: site.map_or_else(Vec::new, |(_, s)| s.glow.clone()),
-        latitude_deg: site.map(|(_, s)| s.latitude_deg),
-        site_height_m: site.map_or(0.0, |(_, s)| s.height_m),
-        k_v: site.and_then(|(_, s)| s.k_v),
-        ambient_c: 10.0,
-        moon: None,
-        sun_altitude_deg: -40.0,
-    }
-}
-
 /// The light paths of rigs for a target, each with the sets of filters that are wanted.
 fn light_paths(
     shelf: &Shelf,
@@ -265,7 +241,7 @@ async fn compare(
                     Problem::field("site", format!("the shelf holds no site {id}"))
                 })?),
             };
-        let mut sky = sky_of(site);
+        let mut sky = site.map_or_else(Sky::suburb, |(name, s)| s.sky(name));
         if let (Some((name, s)), Some(date)) = (site, &q.date) {
             let place = target.place().map(|p| SkyPlace { ra_deg: p.ra_deg, dec_deg: p.dec_deg });
             let site = NightSite::of(name, s);
@@ -273,7 +249,7 @@ async fn compare(
                 now.put_into(&mut sky);
             }
         }
-        let mut begun = Scenario::of(target, sky, contenders, START_TOTAL_S);
+        let mut begun = Scenario::of(target, sky, contenders);
         begun.frame = q.frame;
         if let Some(seeing) = site.and_then(|(_, s)| s.seeing_fwhm_arcsec) {
             begun.seeing_fwhm_arcsec = seeing;

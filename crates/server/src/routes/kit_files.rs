@@ -6,11 +6,7 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
-use salt_lamp_core::library::{
-    Camera, FilterFits, FilterKind, Holder, MAX_SLOTS, Orientation, Rig, RigFile, RigFormatName,
-    RigParts, ShelfEntry, ShelfFilter, ShelfThing, Slot, Telescope,
-};
-use salt_lamp_core::scenario::Contender;
+use salt_lamp_core::library::{RigFile, RigParts, ShelfEntry, ShelfThing};
 use salt_lamp_formats::scenario::read_json;
 use salt_lamp_store::StoredEntry;
 use serde::{Deserialize, Serialize};
@@ -129,9 +125,9 @@ async fn offered(State(app): State<App>) -> Result<Json<Vec<OfferedRig>>, Proble
             match offers.iter_mut().find(|o| same(o)) {
                 Some(offer) => {
                     offer.used += 1;
-                    take_filters(&mut offer.file, c);
+                    offer.file.take_filters(c);
                 }
-                None => offers.push(OfferedRig { used: 1, file: file_of(c) }),
+                None => offers.push(OfferedRig { used: 1, file: RigFile::of_light_path(c) }),
             }
         }
         let known = shelf.rigs();
@@ -146,87 +142,4 @@ async fn offered(State(app): State<App>) -> Result<Json<Vec<OfferedRig>>, Proble
         offers
     });
     work.await.map(Json)
-}
-
-/// A light path of an old comparison as a rig.
-fn file_of(c: &Contender) -> RigFile {
-    let from = |thing, name: String| ShelfEntry {
-        name,
-        sources: [(String::new(), "from a comparison".to_owned())].into(),
-        thing,
-    };
-    let telescope = format!("{} mm f/{:.1}", c.optics.aperture_mm, c.optics.focal_ratio());
-    let camera = Camera {
-        usual_gain: c.gain,
-        usual_temperature_c: c.sensor_temperature_c,
-        price: None,
-        sensor: c.sensor.clone(),
-    };
-    let optics = Telescope { price: None, optics: c.optics.clone() };
-    let kind = if c.sensor.cfa.is_some() { "colour" } else { "mono" };
-    let name = format!("{telescope}, {kind}");
-    let mut file = RigFile {
-        format: RigFormatName::Rig,
-        version: 1,
-        rig: Rig {
-            telescope: "telescope".to_owned(),
-            reducer: None,
-            camera: "camera".to_owned(),
-            gain: None,
-            temperature_c: None,
-            binning: c.exposures.first().map_or(1, |e| e.binning),
-            holder: if c.sensor.cfa.is_some() { Holder::Drawer } else { Holder::Wheel },
-            slots: Vec::new(),
-            longest_sub_s: None,
-            mount: c.mount,
-            overhead_s_per_sub: c.overhead_s_per_sub,
-            loss_per_hour: c.loss_per_hour,
-            dither: c.dither,
-            extra_price: c.price,
-            back_focus_mm: None,
-            ghost_gaps_mm: c.ghost_gaps_mm.clone(),
-        },
-        parts: [
-            ("telescope".to_owned(), from(ShelfThing::Telescope(optics), telescope)),
-            ("camera".to_owned(), from(ShelfThing::Camera(camera), c.sensor.name.clone())),
-        ]
-        .into(),
-        name,
-    };
-    take_filters(&mut file, c);
-    file
-}
-
-/// Puts the filters of a light path into a rig's next slots.
-fn take_filters(file: &mut RigFile, c: &Contender) {
-    for filter in c.exposures.iter().filter_map(|e| e.filter.as_ref()) {
-        let held =
-            |e: &ShelfEntry| matches!(&e.thing, ShelfThing::Filter(f) if f.filter == *filter);
-        if file.parts.values().any(held) || file.rig.slots.len() >= MAX_SLOTS {
-            continue;
-        }
-        let number = file.rig.slots.len() as u32 + 1;
-        let id = format!("filter-{number}");
-        let bands = filter.bands.as_ref().map_or(0, Vec::len);
-        let family = if bands > 1 {
-            FilterKind::MultiBand
-        } else if bands == 1 {
-            FilterKind::SingleLine
-        } else {
-            FilterKind::Broad
-        };
-        let thing = ShelfFilter { family, fits: FilterFits::Any, filter: filter.clone() };
-        let entry = ShelfEntry {
-            name: filter.name.clone(),
-            sources: [(String::new(), "from a comparison".to_owned())].into(),
-            thing: ShelfThing::Filter(thing),
-        };
-        file.parts.insert(id.clone(), entry);
-        file.rig.slots.push(Slot {
-            number,
-            filter: Some(id),
-            orientation: Orientation::Unknown,
-            since: None,
-        });
-    }
 }

@@ -4,7 +4,7 @@
 use axum::Json;
 use axum::extract::State;
 use salt_lamp_core::night::{Ephemeris, dark_moment};
-use salt_lamp_core::scenario::{Moon, NightLimits, Sky};
+use salt_lamp_core::scenario::{Moon, NightLimits, Sky, lit_share};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -82,7 +82,7 @@ pub(crate) fn sky_now(
         target_altitude_deg: m.altitude_deg,
         target_azimuth_deg: m.azimuth_deg,
         sun_altitude_deg: m.sun_altitude_deg,
-        moon_lit: 0.5 * (1.0 + m.moon.phase_angle_deg.to_radians().cos()),
+        moon_lit: lit_share(m.moon.phase_angle_deg),
         moon: (m.moon.altitude_deg > 0.0).then_some(m.moon),
         dark: m.sun_altitude_deg < limits.sun_below_deg,
     }))

@@ -18,7 +18,7 @@ use salt_lamp_core::night::{
     TonightSpec, WorthTonight, any_target, night_view, plan_night, worth_tonight,
 };
 use salt_lamp_core::report::{Card, card};
-use salt_lamp_core::scenario::{FieldRig, Known, NightLimits, TargetKind};
+use salt_lamp_core::scenario::{FieldRig, Known, NightLimits, Sky, TargetKind};
 use salt_lamp_formats::picture::write_png;
 use salt_lamp_store::StoredCampaign;
 use serde::{Deserialize, Serialize};
@@ -26,7 +26,7 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::kit::{Shelf, sky_of};
+use super::kit::Shelf;
 use super::night::{ClockOffset, NightSite, offsets};
 use crate::http::extract::Params;
 use crate::http::looks::{crops, resized};
@@ -288,7 +288,8 @@ fn targets(
         return Ok(Default::default());
     };
     let any = typical.named("any", Known::Typical);
-    let scenario = Scenario::of(any, sky_of(shelf.site(site_id)), vec![contender], 14_400.0);
+    let sky = shelf.site(site_id).map_or_else(Sky::suburb, |(name, s)| s.sky(name));
+    let scenario = Scenario::of(any, sky, vec![contender]);
     let goal_snr = scenario.goal_snr;
     let fitted =
         with_advised_subs(any_target(scenario).check().map_err(Problem::fields)?, &app.tables);

@@ -8,12 +8,11 @@ import { useAddScenario } from "@/api/mutations";
 import { libraryQuery, scenariosQuery } from "@/api/queries";
 import { ComparisonCard } from "@/parts/ComparisonCard";
 import { Button } from "@/parts/controls/Button";
+import { fail } from "@/parts/fail";
 import { NewComparison } from "@/parts/NewComparison";
 import { useStatusLine } from "@/parts/statusLine";
 import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useTitle } from "@/parts/useTitle";
-
-const fail = (e: Error) => void toast.error(e.message, { duration: 10_000 });
 
 /** All stored comparisons. */
 export function BenchIndex() {

@@ -10,12 +10,14 @@ import {
   type Scenario,
   type StoredScenario,
 } from "@/api/client";
+import { takeAnswer } from "@/api/handed";
 import { useTouchScenario } from "@/api/mutations";
 import { libraryQuery, openedScenarioQuery } from "@/api/queries";
 import { useLive } from "@/api/useLive";
 import { ConflictDialog } from "@/parts/ConflictDialog";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { QuantityNames } from "@/parts/quantityName";
+import { same } from "@/parts/same";
 import { saveFile } from "@/parts/save";
 import { savedDraft } from "@/parts/savedDraft";
 import { useCommands } from "@/parts/shortcuts";
@@ -70,9 +72,20 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
   useTitle(scenario.title);
   const saving = useSaving(draft);
   const [untouched, keep] = useTouched(initial, dirty);
-  const { answer, problem, againInS } = useLive(scenario, (body, signal) =>
-    answerOf(api.POST("/api/v1/bench", { body, signal })),
+  // Where the comparison was just begun, its answer is there already.
+  const [first] = useState(() => {
+    const handed = takeAnswer(initial.id);
+    return same(start, initial.scenario) ? handed : undefined;
+  });
+  const { answer, problem, againInS } = useLive(
+    scenario,
+    (body, signal) => answerOf(api.POST("/api/v1/bench", { body, signal })),
+    first,
   );
+
+  // The answer first, the charts right after it.
+  const [painted, setPainted] = useState(false);
+  useEffect(() => setPainted(true), []);
 
   const judged = answer?.judged ?? NONE_JUDGED;
   const recorded = useMemo(() => judged.map((j) => j.quantity), [judged]);
@@ -131,13 +144,15 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
         {answer && (
           <>
             <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
-            <div className="min-w-0">
-              <PanelTabs
-                {...{ scenario, answer, library, quantity, hidden, change, params, param }}
-                contender={row}
-                refused={problem !== undefined}
-              />
-            </div>
+            {painted && (
+              <div className="min-w-0">
+                <PanelTabs
+                  {...{ scenario, answer, library, quantity, hidden, change, params, param }}
+                  contender={row}
+                  refused={problem !== undefined}
+                />
+              </div>
+            )}
           </>
         )}
         {answer?.evaluation.warnings.map((w) => (

@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import { toast } from "sonner";
 import { ProblemError, type Scenario, type StoredScenario } from "@/api/client";
 import { useAddScenario, useSaveScenario } from "@/api/mutations";
+import { fail } from "@/parts/fail";
 import type { useDraft } from "./useDraft";
 
 type Draft = ReturnType<typeof useDraft>;
@@ -35,7 +36,7 @@ export function useSaving({ draft: scenario, stored, setStored, baseRevision }: 
         toast.error("This comparison was deleted meanwhile. Save it as a copy to keep your draft.", {
           action: { label: "Save a copy", onClick: () => void saveCopy() },
         });
-      else toast.error((e as Error).message, { duration: 10_000 });
+      else fail(e);
     },
     [saveCopy],
   );

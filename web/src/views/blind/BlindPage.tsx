@@ -1,13 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link, useParams } from "react-router";
-import { toast } from "sonner";
 import type { BlindAnswer } from "@/api/client";
 import type { Picture } from "@/api/frames";
 import { useChooseBlind, useRevealBlind } from "@/api/mutations";
 import { blindFramesQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import type { Region } from "@/parts/crop/region";
+import { fail } from "@/parts/fail";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
@@ -45,7 +45,7 @@ export function BlindPage() {
         setOrder([]);
       } else setRevealed(await reveal(id));
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   if (frames.error) return <p className="p-6 text-danger">{frames.error.message}</p>;

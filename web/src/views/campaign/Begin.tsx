@@ -7,6 +7,7 @@ import { scenarioQuery, scenariosQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { useSites } from "@/parts/evening";
+import { fail } from "@/parts/fail";
 import { useParamsEdit } from "@/parts/useParams";
 import { z } from "@/parts/zod";
 import { contenderMark } from "@/theme/marks";
@@ -34,7 +35,7 @@ export function Begin({ done }: { done: (id: string) => void }) {
       done(made.id);
       toast.success("Begun. Plan its first night from here.");
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   });
   return (

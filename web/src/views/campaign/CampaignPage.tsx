@@ -1,16 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
-import { toast } from "sonner";
 import type { Campaign, StoredCampaign } from "@/api/client";
 import { useRemoveCampaign, useRestoreCampaign, useSaveCampaign } from "@/api/mutations";
 import { campaignsQuery } from "@/api/queries";
+import { fail } from "@/parts/fail";
 import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Begin } from "./Begin";
 import { Detail } from "./Detail";
-
-const fail = (e: Error) => void toast.error(e.message, { duration: 10_000 });
 
 /** Campaigns: goals that fill, nights that were shot, and when it will be finished. */
 export function CampaignPage() {

@@ -1,7 +1,9 @@
+import { useQuery } from "@tanstack/react-query";
+import type { Library } from "@/api/client";
+import { libraryQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { range } from "@/parts/range";
-import { LINES_NM } from "@/theme/marks";
 import { Source } from "./Source";
 
 export type Band = { centre_nm: number; fwhm_nm: number; peak: number; order: number };
@@ -15,19 +17,20 @@ type Props = {
 };
 
 /** What a band is called: by the lines whose wavelength lies in it, as it stands in parallel light. */
-const bandName = ({ centre_nm, fwhm_nm }: Band) => {
-  const held = LINES_NM.filter(([, nm]) => Math.abs(nm - centre_nm) <= fwhm_nm / 2).map(([name]) => name);
-  return held.length > 0 ? `${held.join(", ")}` : `${centre_nm} nm`;
+const bandName = ({ centre_nm, fwhm_nm }: Band, lines: Library["lines"]) => {
+  const held = lines.filter((l) => Math.abs(l.wavelength_nm - centre_nm) <= fwhm_nm / 2).map((l) => l.name);
+  return [...new Set(held)].join(", ") || `${centre_nm} nm`;
 };
 
 /** The passbands of a filter. */
 export function BandFields({ bands, edit, wrong, sourceOf, asCurve }: Props) {
+  const library = useQuery(libraryQuery);
   return (
     <div className="mt-4">
       <h3 className="font-medium">Bands</h3>
       {bands.map((b, i) => (
         <fieldset key={i} className="mt-2 grid min-w-0 grid-cols-4 gap-3 max-md:grid-cols-2">
-          <legend className="text-[0.9rem] text-salt">{bandName(b)}</legend>
+          <legend className="text-[0.9rem] text-salt">{bandName(b, library.data?.lines ?? [])}</legend>
           {(
             [
               ["centre_nm", "Centre", "nm"],

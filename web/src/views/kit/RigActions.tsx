@@ -5,9 +5,8 @@ import type { ShelfEntry, StoredEntry } from "@/api/client";
 import { useReadRig } from "@/api/mutations";
 import { bareRig } from "@/parts/bareRig";
 import { Button, IconButton } from "@/parts/controls/Button";
+import { fail } from "@/parts/fail";
 import { OfferedRigs } from "./OfferedRigs";
-
-const fail = (e: unknown) => void toast.error((e as Error).message, { duration: 10_000 });
 
 /** Saves a rig with all its parts as a file. */
 export function SaveRig({ id, name }: { id: string; name: string }) {

@@ -1,9 +1,8 @@
 import { toast } from "sonner";
 import { ProblemError, type ShelfEntry, type StoredEntry } from "@/api/client";
 import { useAddEntry, useMakeUsual, useOwnEntry, useRemoveEntry, useRestoreEntry, useSaveEntry } from "@/api/mutations";
+import { fail } from "@/parts/fail";
 import type { useOfferUndo } from "@/parts/useOfferUndo";
-
-const fail = (e: unknown) => void toast.error((e as Error).message, { duration: 10_000 });
 
 /** What can be done on the shelf; `choose` opens a thing that was added or came back. */
 export function useShelf(choose: (id: string) => void, offerUndo: ReturnType<typeof useOfferUndo>) {

@@ -3,6 +3,7 @@ import { toast } from "sonner";
 import type { CampaignNight, NightAnswer, StoredCampaign, TargetNight } from "@/api/client";
 import { useRecordNight } from "@/api/mutations";
 import { Button } from "@/parts/controls/Button";
+import { fail } from "@/parts/fail";
 import { NightDialog } from "@/views/campaign/NightDialog";
 
 type Part = { into: StoredCampaign; of: TargetNight };
@@ -38,8 +39,7 @@ export function Recording({ night, campaign, second, date }: Props) {
     toast.success(`${entry.date} ${entry.planned ? "planned" : "recorded"} in ${into.campaign.title}`);
   };
   const keepPlan = async () => {
-    for (const { into, of } of parts)
-      await enter(into, asNight(date, of, true)).catch((e: Error) => toast.error(e.message, { duration: 10_000 }));
+    for (const { into, of } of parts) await enter(into, asNight(date, of, true)).catch((e: Error) => fail(e));
   };
   const [now] = asking;
   return (

@@ -8,6 +8,7 @@ import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { EmissionFields, typed } from "@/parts/EmissionFields";
 import { skyOf, useRigAndSite } from "@/parts/evening";
+import { fail } from "@/parts/fail";
 import { same } from "@/parts/same";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { useOfferUndo } from "@/parts/useOfferUndo";
@@ -61,7 +62,7 @@ export function Emission({ object, catalogued, words, frame, stored, library, da
         offerUndo(`${object.name} is back to what the catalogue knows of it`, () => put({ name, emission: stored }));
       }
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   const compare = async () => {
@@ -81,7 +82,7 @@ export function Emission({ object, catalogued, words, frame, stored, library, da
       const made = await add({ ...used.scenario, title: name, target: draft, frame, sky });
       void go(`/bench/${made.id}`);
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   const presets = library.targets.filter((t) => t.kind === object.kind);

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { toast } from "sonner";
 import type { CatalogueObject } from "@/api/client";
 import { useKeepFrame } from "@/api/mutations";
 import { campaignsQuery, coordinatesQuery, scenariosQuery } from "@/api/queries";
 import { Select } from "@/parts/controls/Select";
+import { fail } from "@/parts/fail";
 import { PasteCoordinates } from "@/parts/PasteCoordinates";
 import { useOfferUndo } from "@/parts/useOfferUndo";
 import type { FramingState } from "./useFraming";
@@ -40,7 +40,7 @@ export function KeepFraming({ framing, object }: { framing: FramingState; object
       const before = await keep({ kind, id, frame: plan });
       offerUndo(`Kept with ${title}`, () => keep({ kind, id, ...before }));
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   const degrees = `${plan.at.ra_deg.toFixed(5)} ${plan.at.dec_deg.toFixed(5)}`;

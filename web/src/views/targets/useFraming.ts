@@ -18,7 +18,7 @@ const keyOfKit = ({ name, rig, ready }: KitRig) =>
     ? `${rig.telescope}~${rig.camera}`
     : keyOf({
         name,
-        focal_length_mm: ready.optics.focal_length_mm * rig.reducer,
+        focal_length_mm: ready.focal_length_mm,
         pixel_um: ready.sensor.pixel_um,
         columns: ready.sensor.columns,
         rows: ready.sensor.rows,

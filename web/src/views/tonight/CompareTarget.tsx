@@ -1,11 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useSearchParams } from "react-router";
-import { toast } from "sonner";
-import { answerOf, api } from "@/api/client";
 import { useCompare } from "@/api/mutations";
 import { kitQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { useSites } from "@/parts/evening";
+import { fail } from "@/parts/fail";
 
 type Props = {
   name: string;
@@ -26,14 +25,10 @@ export function CompareTarget({ name, date, quiet, night }: Props) {
   const rig = params.get("rig") ?? kit.data?.find((r) => r.ready)?.id;
   const begin = async () => {
     try {
-      const { emission, catalogued } = await answerOf(
-        api.GET("/api/v1/targets/{name}", { params: { path: { name } } }),
-      );
-      const body = { rigs: rig ? [rig] : [], sets: [], target: emission ?? catalogued, date, ...(site && { site }) };
-      const { id } = await compare(body);
+      const { id } = await compare({ rigs: rig ? [rig] : [], sets: [], on: name, date, ...(site && { site }) });
       void go(night ? `/night?bench=${id}&date=${date}${site ? `&site=${site}` : ""}` : `/bench/${id}`);
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   return (

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
 import { useAddEntry } from "@/api/mutations";
 import { shelfQuery, startersQuery } from "@/api/queries";
 import { bareRig } from "@/parts/bareRig";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
+import { fail } from "@/parts/fail";
 import { shelfOptions } from "@/parts/shelfOptions";
 
 /** With what: telescope, camera, and a set of filters that many begin with. */
@@ -37,7 +37,7 @@ export function RigStep({ pass }: { pass: () => void }) {
         },
       });
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   return (

@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { toast } from "sonner";
 import { useAddEntry } from "@/api/mutations";
 import { libraryQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
+import { fail } from "@/parts/fail";
 import { range } from "@/parts/range";
 
 /** The longitude of this browser's clock: within some ten degrees of the place. */
@@ -36,7 +36,7 @@ export function SiteStep({ pass }: { pass: () => void }) {
         },
       });
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   return (

@@ -1,9 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { toast } from "sonner";
 import type { Scenario } from "@/api/client";
 import { coordinatesQuery, targetQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
+import { fail } from "@/parts/fail";
 import { frameWords, framingLink } from "@/parts/framing";
 import { PasteCoordinates } from "@/parts/PasteCoordinates";
 
@@ -25,7 +25,7 @@ export function TargetPlace({ scenario, change }: Props) {
       const { object } = await client.fetchQuery(targetQuery(name));
       put(object.ra_deg, object.dec_deg);
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   return (

@@ -3,6 +3,7 @@ import type { Scenario } from "@/api/client";
 import { bytes } from "@/api/frames";
 import { askLook } from "@/api/look";
 import { Button } from "@/parts/controls/Button";
+import { fail } from "@/parts/fail";
 import { saveFile } from "@/parts/save";
 import { contenderMark } from "@/theme/marks";
 import type { View } from "./view";
@@ -30,7 +31,7 @@ export function LookFiles({ scenario, view, selected, anotherSky }: Props) {
     try {
       await fetched(kind);
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     } finally {
       if (wait) toast.dismiss(wait);
     }

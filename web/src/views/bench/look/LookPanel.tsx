@@ -1,6 +1,5 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { toast } from "sonner";
 import { answerOf, api, type Quantity, type Scenario } from "@/api/client";
 import type { Picture } from "@/api/frames";
 import { askLook } from "@/api/look";
@@ -8,6 +7,7 @@ import { SlopeChart } from "@/charts/SlopeChart";
 import { Button } from "@/parts/controls/Button";
 import { CropCanvas } from "@/parts/crop/CropCanvas";
 import type { Box, Region } from "@/parts/crop/region";
+import { fail } from "@/parts/fail";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { contenderMark } from "@/theme/marks";
 import { LookControls } from "./LookControls";
@@ -42,7 +42,7 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
       );
       void go(`/blind/${begun.id}?back=${encodeURIComponent(window.location.pathname)}`);
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   const crop = (i: number, picture: Picture, height: number, label: string) => (

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Copy, Plus } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { toast } from "sonner";
 import { answerOf, api, type Contender, type Scenario } from "@/api/client";
 import { kitQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
+import { fail } from "@/parts/fail";
 import { contenderMark } from "@/theme/marks";
 
 const MOST = 12;
@@ -26,7 +26,7 @@ export function AddPath({ scenario, selected, change }: Props) {
       );
       add(made.contenders);
     } catch (e) {
-      toast.error((e as Error).message, { duration: 10_000 });
+      fail(e);
     }
   };
   return (
