@@ -45,6 +45,6 @@ export const shots = [
     },
   },
   { name: "shelf", path: "/kit?kind=filter&id=uhc&compare=dual-7,uhc,sodium-notch" },
-  { name: "licences", path: "/licences" },
+  { name: "kit-to-buy", path: "/kit/to-buy?places=larch-lane.40,heron-lake.10" },
   { name: "shelf-camera", path: "/kit?kind=camera&id=colour-26" },
 ];

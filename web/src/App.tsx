@@ -16,6 +16,7 @@ const TargetsPage = lazy(async () => ({ default: (await import("./views/targets/
 const NightPage = lazy(async () => ({ default: (await import("./views/night/NightPage")).NightPage }));
 const CampaignPage = lazy(async () => ({ default: (await import("./views/campaign/CampaignPage")).CampaignPage }));
 const KitPage = lazy(async () => ({ default: (await import("./views/kit/KitPage")).KitPage }));
+const ToBuyPage = lazy(async () => ({ default: (await import("./views/kit/ToBuyPage")).ToBuyPage }));
 const AboutPage = lazy(async () => ({ default: (await import("./views/about/AboutPage")).AboutPage }));
 const LicencesPage = lazy(async () => ({ default: (await import("./views/about/LicencesPage")).LicencesPage }));
 const GuidePage = lazy(async () => ({ default: (await import("./views/about/GuidePage")).GuidePage }));
@@ -40,6 +41,7 @@ function Views() {
           <Route path="/night" element={<NightPage />} />
           <Route path="/campaign" element={<CampaignPage />} />
           <Route path="/kit" element={<KitPage />} />
+          <Route path="/kit/to-buy" element={<ToBuyPage />} />
           <Route path="/shelf" element={<Moved to="/kit" />} />
           <Route path="/about" element={<AboutPage />} />
           <Route path="/licences" element={<LicencesPage />} />

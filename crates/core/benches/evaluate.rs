@@ -1,14 +1,18 @@
 //! How long an evaluation takes. Run by `cargo xtask bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use salt_lamp_core::decide::{Study, decide, rank_filters};
-use salt_lamp_core::library::{Catalogue, CatalogueQuery, FilterFits, Library, Stars};
+use salt_lamp_core::decide::{BuyKind, BuyPlace, BuyQuestion, Study, decide, rank_filters, to_buy};
+use salt_lamp_core::library::{
+    Catalogue, CatalogueQuery, FilterFits, GearFilter, Library, Stars, moderate,
+};
 use salt_lamp_core::light::{Quantity, Tables};
 use salt_lamp_core::night::{
     DarkHours, Direction, LocalClock, NightRig, Place, PlanSpec, RankedFor, TonightSpec,
     night_view, plan_night, worth_tonight, year_view,
 };
-use salt_lamp_core::scenario::{NightLimits, Passband, Scenario, Uncertainty};
+use salt_lamp_core::scenario::{
+    Known, NightLimits, Passband, Scenario, Sky, TargetKind, Uncertainty,
+};
 use salt_lamp_core::workers::SingleThread;
 use salt_lamp_core::{Checked, evaluate, report};
 
@@ -61,7 +65,7 @@ fn benches(c: &mut Criterion) {
 fn decisions(c: &mut Criterion) {
     let tables = Tables::shipped().expect("tables");
     let scenario = eight_by_three();
-    let filters = Library::shipped().expect("library").gear.filters;
+    let filters = Library::shipped().expect("library").gear;
     c.bench_function("decide 8 contenders of 3 exposures", |b| {
         b.iter(|| decide(&Study::new(scenario.clone(), &tables), &filters))
     });
@@ -132,6 +136,7 @@ fn searches(c: &mut Criterion) {
     c.bench_function("rank 60 filters", |b| {
         b.iter(|| rank_filters(&scenario, 1, Quantity::Ha, &sixty, &tables))
     });
+    buying(c, &scenario, &sixty, &tables);
     let catalogue = Catalogue::shipped().expect("catalogue");
     let query = CatalogueQuery { text: "ngc 7".into(), ..Default::default() };
     c.bench_function("search the catalogue", |b| b.iter(|| catalogue.search(&query, 60)));
@@ -139,6 +144,36 @@ fn searches(c: &mut Criterion) {
     let stars = Stars::shipped().expect("stars");
     c.bench_function("stars within two degrees", |b| {
         b.iter(|| stars.around(305.6, 40.3, 2.0, f64::INFINITY))
+    });
+}
+
+/// Which of 60 filters next, for five kinds of target at two places.
+fn buying(c: &mut Criterion, scenario: &Checked, sixty: &[GearFilter], tables: &Tables) {
+    let library = Library::shipped().expect("library");
+    let s = scenario.scenario();
+    let kinds: Vec<BuyKind> = [
+        TargetKind::HIiRegion,
+        TargetKind::SupernovaRemnant,
+        TargetKind::PlanetaryNebula,
+        TargetKind::Galaxy,
+        TargetKind::ReflectionNebula,
+    ]
+    .into_iter()
+    .filter_map(|kind| moderate(&library.targets, kind))
+    .map(|p| BuyKind { name: p.label.to_owned(), target: p.named("it", Known::Typical) })
+    .collect();
+    let place = |name: &str, zenith_v_mag: f64, nights_per_year: f64| BuyPlace {
+        name: name.to_owned(),
+        sky: Sky { zenith_v_mag, ..s.sky.clone() },
+        seeing_fwhm_arcsec: 2.5,
+        nights_per_year,
+        hours_per_night: 5.0,
+    };
+    let places = [place("City", 18.5, 40.0), place("Dark", 21.6, 8.0)];
+    let rig = &s.contenders[1];
+    let question = BuyQuestion { rig, filters: sixty, places: &places, kinds: &kinds };
+    c.bench_function("what to buy of 60 filters, five kinds, two places", |b| {
+        b.iter(|| to_buy(&question, tables))
     });
 }
 
@@ -156,7 +191,7 @@ fn nights(c: &mut Criterion) {
             let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
             let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig))
                 .expect("sun and moon");
-            plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock::default())
+            plan_night(&rig, &names, &view, &PlanSpec::default(), &LocalClock::default())
         });
     });
     let catalogue = Catalogue::shipped().expect("catalogue");
@@ -173,7 +208,8 @@ fn nights(c: &mut Criterion) {
                 rig: &unfiltered,
                 continuum_v_mag: Some(23.0),
                 field_arcmin: 100.0,
-                goal_snr: 20.0,
+                goal_snr: Some(20.0),
+                square_arcsec: 5.0,
             };
             worth_tonight(&catalogue, &night, &on, &all).expect("sun and moon")
         });

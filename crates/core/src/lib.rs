@@ -22,7 +22,7 @@
 //! let study = Study::new(scenario, &tables);
 //! let ha = &study.evaluation.contenders[0].quantities[&Quantity::Ha];
 //! assert!(ha.snr > 0.0 && ha.time_to_goal_s.is_some());
-//! let decisions = decide(&study, &library.gear.filters);
+//! let decisions = decide(&study, &library.gear);
 //! assert!(decisions.paths[0].subs[0].plateau_s[0] <= decisions.paths[0].subs[0].best_s);
 //! ```
 //!

@@ -14,6 +14,11 @@ pub fn seconds(s: f64) -> String {
     }
 }
 
+/// A side of a square on the sky, arcsec: two figures above ten, one place below.
+pub fn arcsec(side: f64) -> String {
+    format!("{}\u{2033}", two_figures(side))
+}
+
 /// A number to two figures.
 pub fn two_figures(x: f64) -> f64 {
     let step = 10f64.powf(x.abs().max(1e-9).log10().floor() - 1.0);
@@ -63,6 +68,15 @@ pub fn times(ratio: f64) -> String {
         format!("{:.0} times the time", two_figures(ratio))
     } else {
         "more than a thousand times the time".to_owned()
+    }
+}
+
+/// Names as one lists them: "red, green and blue".
+pub fn listed(names: &[&str]) -> String {
+    match names {
+        [] => String::new(),
+        [one] => (*one).to_owned(),
+        [all @ .., last] => format!("{} and {last}", all.join(", ")),
     }
 }
 

@@ -17,8 +17,12 @@ fn full() -> Value {
     s["sky"]["target_azimuth_deg"] = json!(170.0);
     s["sky"]["k_v"] = json!(0.2);
     s["choices"]["disk_gb"] = json!(500.0);
+    s["goals"] =
+        json!([{"quantity": "continuum", "snr": 10.0, "detail_arcsec": 5.0, "star_v_mag": 17.0}]);
+    s["target"]["knots_factor"] = json!(10.0);
     let c = &mut s["contenders"][0];
     c["price"] = json!(100.0);
+    c["total_s"] = json!(7200.0);
     c["optics"]["longest_sub_s"] = json!(600.0);
     c["sensor"]["rise_above_ambient_k"] = json!(5.0);
     c["exposures"][0]["test_frame"] = json!({"sub_s": 60.0, "background_adu": 900.0});
@@ -46,6 +50,12 @@ const RANGES: &[(&str, f64, f64)] = &[
     ("detail_arcsec", 0.1, 3600.0),
     ("total_s", 1.0, 3.6e6),
     ("goal_snr", 0.1, 1000.0),
+    ("goals[0].snr", 0.1, 1000.0),
+    ("goals[0].detail_arcsec", 0.1, 3600.0),
+    ("goals[0].star_v_mag", -2.0, 30.0),
+    ("target.outskirts_factor", 0.001, 1.0),
+    ("target.knots_factor", 1.0, 1e5),
+    ("contenders[0].total_s", 1.0, 3.6e6),
     ("seeing_fwhm_arcsec", 0.3, 30.0),
     ("star_v_mag", -2.0, 30.0),
     ("calibration.dark_frames", 1.0, 10_000.0),
@@ -235,4 +245,16 @@ fn several_mistakes_are_told_at_once() {
     doc["contenders"][1]["gain"] = json!(-5.0);
     let paths: Vec<String> = errors(&doc).into_iter().map(|e| e.0).collect();
     assert_eq!(paths, ["goal_snr", "sky.zenith_v_mag", "contenders[1].gain"]);
+}
+
+#[test]
+fn a_quantity_has_one_goal_and_stars_shine_in_the_continuum() {
+    let mut doc = full();
+    let goal = |q: &str| json!({"quantity": q, "detail_arcsec": 10.0});
+    doc["goals"] = json!([goal("ha"), goal("oiii"), goal("ha")]);
+    doc["goals"][1]["star_v_mag"] = json!(16.0);
+    let errors = errors(&doc);
+    let paths: Vec<&str> = errors.iter().map(|e| e.0.as_str()).collect();
+    assert_eq!(paths, ["goals[1].star_v_mag", "goals[2].quantity"]);
+    assert_eq!(errors[1].1, "H-alpha has a goal already; give one each");
 }

@@ -98,7 +98,7 @@ fn plan(
     let (rig, names) = sho();
     let view = night_view(place, from_s, from_s + 86_400.0, target, limits, Some(&rig))
         .expect("sun and moon");
-    plan_night(&rig, &names, 20.0, &view, spec, &LocalClock(vec![(0.0, -5.0 * 3600.0)]))
+    plan_night(&rig, &names, &view, spec, &LocalClock(vec![(0.0, -5.0 * 3600.0)]))
 }
 
 /// The demo's target over the demo's site, from one noon to the next.
@@ -144,7 +144,7 @@ fn random_nights_keep_the_rules() {
         let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig))
             .expect("sun and moon");
         let clock = LocalClock::default();
-        let first = plan_night(&rig, &names, 20.0, &view, &spec, &clock);
+        let first = plan_night(&rig, &names, &view, &spec, &clock);
         if let Some(b) = first.blocks.first().filter(|_| rng.random_bool(0.4)) {
             spec.locked = vec![LockedBlock {
                 exposure: 2,
@@ -152,8 +152,8 @@ fn random_nights_keep_the_rules() {
                 to_s: b.from_s + 3000.0,
             }];
         }
-        let p = plan_night(&rig, &names, 20.0, &view, &spec, &clock);
-        assert_eq!(p, plan_night(&rig, &names, 20.0, &view, &spec, &clock), "case {case}");
+        let p = plan_night(&rig, &names, &view, &spec, &clock);
+        assert_eq!(p, plan_night(&rig, &names, &view, &spec, &clock), "case {case}");
         planned += usize::from(!p.blocks.is_empty());
         keeps_the_rules(case, &p, &spec, &view);
     }
@@ -260,7 +260,7 @@ fn no_single_exchange_betters_a_plan() {
     for day in [5, 12, 19, 26] {
         let from_s = noon(&LARCH_LANE, 2027, 1, day);
         let view = ic_443_from_larch_lane(from_s, &rig);
-        let p = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &LocalClock::default());
+        let p = plan_night(&rig, &names, &view, &PlanSpec::default(), &LocalClock::default());
         assert!(p.blocks.len() >= 2, "{p:?}");
         assert!(no_exchange_betters(&view, &p), "day {day}: {:?}", p.blocks);
     }
@@ -292,8 +292,7 @@ fn fact_9_oxygen_before_the_moon() {
             continue;
         }
         let spec = PlanSpec { goal_snr: vec![20.0, 20.0], ..PlanSpec::default() };
-        let p =
-            plan_night(&rig, &names, 20.0, &view, &spec, &LocalClock(vec![(0.0, -5.0 * 3600.0)]));
+        let p = plan_night(&rig, &names, &view, &spec, &LocalClock(vec![(0.0, -5.0 * 3600.0)]));
         let mean = |x: usize| {
             let own: Vec<_> = p.blocks.iter().filter(|b| b.exposure == x).collect();
             let length: f64 = own.iter().map(|b| b.to_s - b.from_s).sum();
@@ -324,7 +323,7 @@ fn fact_11_a_block_of_72_subs() {
         goal: PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 400.0 }] },
         ..PlanSpec::default()
     };
-    let p = plan_night(&rig, &names, 20.0, &view, &spec, &LocalClock::default());
+    let p = plan_night(&rig, &names, &view, &spec, &LocalClock::default());
     let subs: u32 = p.blocks.iter().map(|b| b.subs).sum();
     assert!((69..=74).contains(&subs), "{subs}");
     assert!((0.05..0.15).contains(&p.overhead), "about a tenth of the night: {}", p.overhead);
@@ -435,7 +434,13 @@ fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
     let limits = NightLimits { altitude_above_deg: 30.0, ..NightLimits::default() };
     let span = (from_s, from_s + 86_400.0);
     let night = dark_hours(span, &limits);
-    let on = RankedFor { rig: &rig, continuum_v_mag: None, field_arcmin: 100.0, goal_snr: 20.0 };
+    let on = RankedFor {
+        rig: &rig,
+        continuum_v_mag: None,
+        field_arcmin: 100.0,
+        goal_snr: Some(20.0),
+        square_arcsec: 5.0,
+    };
     let list =
         worth_tonight(&catalogue, &night, &on, &TonightSpec::default()).expect("sun and moon");
     assert!(list.len() == 40 && list.windows(2).all(|w| w[0].worth >= w[1].worth));
@@ -481,8 +486,13 @@ fn tonight_s_ranking_agrees_with_each_night_it_ranks() {
     let span = (from_s, from_s + 86_400.0);
     for horizon_deg in [Vec::new(), vec![[0.0, 10.0], [90.0, 55.0], [200.0, 25.0]]] {
         let limits = NightLimits { horizon_deg, ..NightLimits::default() };
-        let on =
-            RankedFor { rig: &rig, continuum_v_mag: None, field_arcmin: 100.0, goal_snr: 20.0 };
+        let on = RankedFor {
+            rig: &rig,
+            continuum_v_mag: None,
+            field_arcmin: 100.0,
+            goal_snr: Some(20.0),
+            square_arcsec: 5.0,
+        };
         let list =
             worth_tonight(&catalogue, &dark_hours(span, &limits), &on, &TonightSpec::default())
                 .expect("sun and moon");

@@ -105,7 +105,7 @@ fn answers(s: &Scenario) -> Value {
         (s.clone().check().expect("accepted"), tables(), Library::shipped().expect("library").gear);
     let evaluation = evaluate(&checked, &tables);
     let study = Study::new(checked.clone(), &tables);
-    let decisions = decide(&study, &gear.filters);
+    let decisions = decide(&study, &gear);
     let last = s.contenders.len() - 1;
     json!({
         "evaluation": told(&evaluation),
@@ -214,18 +214,23 @@ fn snapshot_of_a_night() {
         },
     ];
     let plans: Vec<_> =
-        specs.iter().map(|spec| plan_night(&rig, &names, 20.0, &view, spec, &clock)).collect();
+        specs.iter().map(|spec| plan_night(&rig, &names, &view, spec, &clock)).collect();
     let mut first = plans[0].clone();
     let mut later =
         night_view(place, noon, noon + 86_400.0, m_81, &limits, Some(&rig)).expect("sun and moon");
-    let second = plan_second(&mut first, &rig, &names, 20.0, &mut later, &specs[0], &clock);
+    let second = plan_second(&mut first, &rig, &names, &mut later, &specs[0], &clock);
     let noons: Vec<f64> = (0..40).map(|i| noon + 86_400.0 * f64::from(i)).collect();
     let calendar =
         year_view(place, &noons, ic_443, &limits, Some(&rig), &SingleThread).expect("sun and moon");
     let catalogue = Catalogue::shipped().expect("catalogue");
     let dark = DarkHours { place, from_s: noon, to_s: noon + 86_400.0, limits: &limits };
-    let on =
-        RankedFor { rig: &rig, continuum_v_mag: Some(22.5), field_arcmin: 150.0, goal_snr: 20.0 };
+    let on = RankedFor {
+        rig: &rig,
+        continuum_v_mag: Some(22.5),
+        field_arcmin: 150.0,
+        goal_snr: Some(20.0),
+        square_arcsec: 5.0,
+    };
     let tonight = worth_tonight(&catalogue, &dark, &on, &TonightSpec::default());
     let ahead = forecast(
         &[500.0, 900.0],

@@ -3,11 +3,14 @@
 use std::collections::BTreeMap;
 
 use salt_lamp_core::campaign::{Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
+use salt_lamp_core::decide::purpose;
 use salt_lamp_core::library::Example;
+use salt_lamp_core::light::Tables;
+use salt_lamp_core::signal::Model;
 use salt_lamp_store::{Store, StoreError};
 
 /// Puts the examples into a store that has no scenarios yet; one that has some is left alone.
-pub async fn seed(store: &Store, examples: &[Example]) -> Result<(), StoreError> {
+pub async fn seed(store: &Store, examples: &[Example], tables: &Tables) -> Result<(), StoreError> {
     if !store.scenarios().await?.is_empty() {
         return Ok(());
     }
@@ -23,13 +26,13 @@ pub async fn seed(store: &Store, examples: &[Example]) -> Result<(), StoreError>
     if let Some(example) = examples.iter().find(|e| e.id == "larch-lane-ic-443")
         && store.campaigns().await?.is_empty()
     {
-        store.add_campaign_as("ic-443-winter", &campaign(example)).await?;
+        store.add_campaign_as("ic-443-winter", &campaign(example, tables)).await?;
     }
     Ok(())
 }
 
 /// An invented campaign, two nights old.
-fn campaign(example: &Example) -> Campaign {
+fn campaign(example: &Example, tables: &Tables) -> Campaign {
     let night = |date: &str, note: &str, ha: (u32, f64), oiii: (u32, f64)| CampaignNight {
         date: date.to_owned(),
         shots: [ha, oiii]
@@ -45,13 +48,26 @@ fn campaign(example: &Example) -> Campaign {
         note: note.to_owned(),
         planned: false,
     };
+    // What its scenario wants of each filter, as a signal to noise of the mean.
+    let goals = match example.scenario.clone().check() {
+        Ok(checked) => {
+            let path = &Model::nominal(&checked, tables).paths[0];
+            let goal = |(exposure, e)| CampaignGoal {
+                exposure,
+                quantity: None,
+                snr: purpose(e).map_or(example.scenario.usual_snr(), |q| path.mean_snr_at_goal(q)),
+            };
+            path.exposures.iter().enumerate().map(goal).collect()
+        }
+        Err(_) => Vec::new(),
+    };
     Campaign {
         title: "IC 443, winter 2026-27".to_owned(),
         scenario: example.scenario.clone(),
         contender: 0,
         site: "larch-lane".to_owned(),
         framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 20.0 },
-        goals: [0, 1].map(|exposure| CampaignGoal { exposure, quantity: None, snr: 20.0 }).to_vec(),
+        goals,
         clear_share: 0.25,
         nights: vec![
             night("2026-11-08", "clear until two", (30, 138.0), (42, 92.0)),

@@ -68,13 +68,14 @@ impl Serve {
         }
         let store = Store::open(&directory).await?;
         let library = Library::shipped()?;
+        let tables = Tables::shipped()?;
         store.stock_shelf(&shipped_entries(&library.gear)).await?;
         if self.demo {
             store.stock_kit(&demo_kit()).await?;
-            demo::seed(&store, &library.examples).await?;
+            demo::seed(&store, &library.examples, &tables).await?;
         }
         let sky = (Catalogue::shipped()?, Stars::shipped()?, Figures::shipped()?);
-        let app = App::new(store.clone(), Tables::shipped()?, library, sky);
+        let app = App::new(store.clone(), tables, library, sky);
         let at = SocketAddr::new(self.host, self.port);
         let listener = TcpListener::bind(at)
             .await

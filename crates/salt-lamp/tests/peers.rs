@@ -44,10 +44,10 @@ fn demo(name: &str) -> Scenario {
 fn astropy_reads_a_comparison_with_its_units_and_numbers() {
     let scenario = demo("larch-lane-ic-443").check().expect("accepted");
     let tables = Tables::shipped().expect("tables");
-    let filters = Library::shipped().expect("library").gear.filters;
+    let shelf = Library::shipped().expect("library").gear;
     let answer = evaluate(&scenario, &tables);
     let study = Study::new(scenario, &tables);
-    let table = matrix(&study, &decide(&study, &filters));
+    let table = matrix(&study, &decide(&study, &shelf));
     let directory = tempfile::tempdir().expect("a directory");
     let file = directory.path().join("comparison.ecsv");
     std::fs::write(&file, write_table(&table, TableFormat::Ecsv)).expect("written");
@@ -163,7 +163,7 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     let high = NightLimits { altitude_above_deg: 60.0, ..NightLimits::default() };
     let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &high, Some(&rig))
         .expect("sun and moon");
-    let mut plan = plan_night(&rig, &names, 20.0, &view, &PlanSpec::default(), &clock);
+    let mut plan = plan_night(&rig, &names, &view, &PlanSpec::default(), &clock);
     let later = Direction { ra_deg: 94.25, dec_deg: 22.57 };
     let mut view = night_view(
         place,
@@ -174,8 +174,7 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
         Some(&rig),
     )
     .expect("sun and moon");
-    let second =
-        plan_second(&mut plan, &rig, &names, 20.0, &mut view, &PlanSpec::default(), &clock);
+    let second = plan_second(&mut plan, &rig, &names, &mut view, &PlanSpec::default(), &clock);
     let head = PlanHead {
         site: "Larch Lane".into(),
         zone: "America/Toronto".into(),

@@ -479,15 +479,15 @@ async fn subs_and_gains_are_those_of_the_decisions() {
     assert_eq!(ask("/api/v1/decisions", &demo()).await, decisions);
     // A filter that leaves the shelf changes what could be added, though the scenario is the same.
     let (_, shelf) = api.call("GET", "/api/v1/shelf", &[], None).await;
-    let red = shelf
+    let green = shelf
         .as_array()
         .expect("entries")
         .iter()
-        .find(|e| e["id"] == "red")
-        .expect("a red filter")
+        .find(|e| e["id"] == "green")
+        .expect("a green filter")
         .clone();
-    let tag = format!("\"{}\"", red["revision"]);
-    let (status, _) = api.call("DELETE", "/api/v1/shelf/red", &[("if-match", &tag)], None).await;
+    let tag = format!("\"{}\"", green["revision"]);
+    let (status, _) = api.call("DELETE", "/api/v1/shelf/green", &[("if-match", &tag)], None).await;
     assert!(status.is_success(), "{status}");
     assert_ne!(
         ask("/api/v1/decisions", &demo()).await["paths"][0]["add_ons"],

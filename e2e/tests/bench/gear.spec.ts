@@ -26,7 +26,7 @@ test("a galaxy is judged by its continuum first, and its scene keeps the site", 
   await expect(site).toHaveText(name);
   await page.getByRole("button", { name: "Take it to the bench" }).click();
   await expect(page).toHaveURL(/\/bench\//);
-  await expect(page.getByRole("radio", { name: "Continuum" })).toBeChecked();
+  await expect(page.getByRole("radio", { name: "continuum", exact: true })).toBeChecked();
   const id = new URL(page.url()).pathname.split("/").at(-1);
   const stored = (await (await page.request.get(`/api/v1/scenarios/${id}`)).json()) as {
     scenario: { sky: { site: string } };

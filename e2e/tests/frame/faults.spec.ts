@@ -8,7 +8,7 @@ const BENCH = "/bench/larch-lane-ic-443";
 const WITH_MOON = "moon=60_35_60";
 /** Every chart that saves itself: where it stands, and its title. */
 const CHARTS: [string, string][] = [
-  [`${BENCH}?row=1&chart=time`, "Signal to noise against clock time"],
+  [`${BENCH}?row=1&chart=time`, "Clean detail against clock time"],
   [`${BENCH}?row=1&chart=sub`, "Length of a sub, path B"],
   [`${BENCH}?row=0&chart=gain`, "Gain ladder, path A"],
   [`${BENCH}?row=1&chart=spectrum&${WITH_MOON}`, "Spectrum of path B"],

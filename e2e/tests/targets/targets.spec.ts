@@ -25,6 +25,8 @@ test("what a target emits is remembered before it is kept, and going back to the
 test("targets say when they are up and what is worth shooting tonight; the foot says tonight", async ({
   strict: page,
 }) => {
+  // An evening on which the moon stands nowhere near it.
+  await page.clock.setFixedTime(new Date("2027-01-10T22:00:00Z"));
   await page.goto("/targets?object=IC+443&list=tonight");
   await expect(page.getByTestId("tonight-list").locator("li")).toHaveCount(40);
   await expect(page.getByTestId("best-dates")).toContainText(/H-alpha \+ \[N II\] \d\d-\d\d/);

@@ -1,4 +1,5 @@
 import { type QueryKey, useMutation, useQueryClient } from "@tanstack/react-query";
+import { usualPurpose } from "@/parts/purpose";
 import {
   answerOf,
   api,
@@ -189,7 +190,9 @@ export const useCompare = () =>
     change: async (what: Comparing) => {
       const { on, target, ...rest } = { on: "", target: null, ...what };
       const wanted = target ?? (await targetOf(on));
-      const body = await answerOf(api.POST("/api/v1/kit/compare", { body: { ...rest, target: wanted } }));
+      const body = await answerOf(
+        api.POST("/api/v1/kit/compare", { body: { purpose: usualPurpose(), ...rest, target: wanted } }),
+      );
       // Both are asked at once; without an answer the bench asks again, and says what is wrong.
       const [stored, answer] = await Promise.all([
         answerOf(api.POST("/api/v1/scenarios", { params: { query: { untouched: true } }, body })),

@@ -161,6 +161,15 @@ export const RANGES = {
       "min": -90,
       "max": 90
     },
+    "knots_factor": {
+      "min": 1,
+      "max": 100000
+    },
+    "outskirts_factor": {
+      "min": 0.001,
+      "max": 1,
+      "usual": 0.2
+    },
     "peak_factor": {
       "min": 1,
       "max": 100000,
@@ -297,6 +306,10 @@ export const RANGES = {
     "sensor_temperature_c": {
       "min": -60,
       "max": 60
+    },
+    "total_s": {
+      "min": 1,
+      "max": 3600000
     }
   },
   "Mount": {
@@ -613,6 +626,10 @@ export const RANGES = {
       "min": -180,
       "max": 180
     },
+    "nights_per_year": {
+      "min": 1,
+      "max": 366
+    },
     "seeing_fwhm_arcsec": {
       "min": 0.3,
       "max": 30
@@ -714,6 +731,21 @@ export const RANGES = {
       "min": 1,
       "max": 20,
       "usual": 1
+    }
+  },
+  "Goal": {
+    "detail_arcsec": {
+      "min": 0.1,
+      "max": 3600
+    },
+    "snr": {
+      "min": 0.1,
+      "max": 1000,
+      "usual": 10
+    },
+    "star_v_mag": {
+      "min": -2,
+      "max": 30
     }
   }
 } as const;

@@ -1,12 +1,12 @@
 import type { Card } from "@/api/client";
-import { snr } from "@/parts/format";
+import { arcsec, snr } from "@/parts/format";
 import { contenderMark } from "@/theme/marks";
 
 /** What each path of a comparison reaches, as bars side by side; the paths' letters as on the bench. */
 export function CardBars({ card }: { card: Card }) {
   const most = Math.max(...card.paths.map((p) => p.snr ?? 0), 1e-9);
   return (
-    <ul className="mt-1.5 flex flex-wrap gap-x-3 gap-y-1" aria-label="Signal to noise of the paths">
+    <ul className="mt-1.5 flex flex-wrap gap-x-3 gap-y-1" aria-label="How clean each path is">
       {card.paths.map((p, i) => {
         const { letter, colour } = contenderMark(i);
         return (
@@ -18,7 +18,9 @@ export function CardBars({ card }: { card: Card }) {
                 style={{ width: `${((p.snr ?? 0) / most) * 100}%`, background: colour }}
               />
             </span>
-            <span className="num text-muted">{p.snr == null ? "none" : snr(p.snr)}</span>
+            <span className="num text-muted">
+              {p.clean_arcsec != null ? arcsec(p.clean_arcsec) : p.snr == null ? "none" : `SNR ${snr(p.snr)}`}
+            </span>
           </li>
         );
       })}

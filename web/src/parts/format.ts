@@ -20,6 +20,10 @@ export function typedClock(s: number): string {
   return s < 3600 ? minutes(s) : `${Math.floor(s / 3600)} h ${minutes(s % 3600)}`;
 }
 
+/** A side of a square on the sky: two figures. */
+export const arcsec = (side: number | null | undefined): string =>
+  side == null ? "–" : `${Number(side.toPrecision(2))}″`;
+
 /** "1 sub", "12 subs". */
 export const many = (subs: number): string => `${subs} ${subs === 1 ? "sub" : "subs"}`;
 

@@ -4,14 +4,14 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::campaign::document::Campaign;
+use crate::campaign::document::{Campaign, CampaignGoal};
 use crate::campaign::record::shots_of;
 use crate::light::lines::Quantity;
 use crate::night::plan::schedule::Plan;
 use crate::night::rate::NightRig;
 use crate::night::tonight::WorthTonight;
 use crate::night::view::NightView;
-use crate::wording::clock;
+use crate::wording::{arcsec, clock};
 
 /// A gain below this share of its goals is not worth an evening of a campaign.
 const WORTH_AN_EVENING: f64 = 0.01;
@@ -36,6 +36,17 @@ pub struct EveningPart {
     pub clock_s: f64,
 }
 
+/// How clean one line of a campaign is before a night and after it.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct EveningClean {
+    /// Its name on the target.
+    pub line: String,
+    /// Side of the square on which it is clean before, arcsec; null where nothing is there yet.
+    pub before_arcsec: Option<f64>,
+    /// The same after the night.
+    pub after_arcsec: f64,
+}
+
 /// What a night brings to a campaign.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct CampaignEvening {
@@ -43,6 +54,8 @@ pub struct CampaignEvening {
     pub before: f64,
     /// The same after this night.
     pub after: f64,
+    /// How clean each line is before the night and after it, where the night adds to it.
+    pub clean: Vec<EveningClean>,
     /// Hours dark and above the limit.
     pub usable_h: f64,
     /// First sub, seconds since 1970 UTC; null where nothing is planned.
@@ -67,15 +80,26 @@ pub fn campaign_evening(
     plan: &Plan,
 ) -> CampaignEvening {
     let shots = shots_of(plan, rig);
+    let snr2 = |g: &CampaignGoal, with_tonight: bool| {
+        let purpose = rig.purpose(g.exposure);
+        let own = shots.iter().filter(|s| with_tonight && s.exposure == g.exposure);
+        let gained: f64 = own.map(|s| s.snr2_of(g.quantity, purpose)).sum();
+        campaign.done_snr2(g, purpose) + gained
+    };
     let share = |with_tonight: bool| {
-        let of = campaign.goals.iter().map(|g| {
-            let purpose = rig.purpose(g.exposure);
-            let own = shots.iter().filter(|s| with_tonight && s.exposure == g.exposure);
-            let gained: f64 = own.map(|s| s.snr2_of(g.quantity, purpose)).sum();
-            ((campaign.done_snr2(g, purpose) + gained) / (g.snr * g.snr)).min(1.0)
-        });
+        let of = campaign.goals.iter().map(|g| (snr2(g, with_tonight) / (g.snr * g.snr)).min(1.0));
         of.sum::<f64>() / campaign.goals.len().max(1) as f64
     };
+    let clean = campaign.goals.iter().filter_map(|g| {
+        let quantity = g.quantity.or_else(|| rig.purpose(g.exposure))?;
+        let (before, after) = (snr2(g, false), snr2(g, true));
+        (after > before).then_some(())?;
+        Some(EveningClean {
+            line: rig.name_of(quantity).to_owned(),
+            before_arcsec: rig.goal(quantity).clean_arcsec(before.sqrt()),
+            after_arcsec: rig.goal(quantity).clean_arcsec(after.sqrt())?,
+        })
+    });
     let mut parts: Vec<EveningPart> = Vec::new();
     for b in &plan.blocks {
         let (subs, clock_s) = (b.subs, b.to_s - b.from_s);
@@ -90,6 +114,7 @@ pub fn campaign_evening(
     let mut told = CampaignEvening {
         before: share(false),
         after: share(true),
+        clean: clean.collect(),
         usable_h: events.usable_h,
         from_s: plan.blocks.first().map(|b| b.from_s),
         to_s: plan.blocks.last().map(|b| b.to_s),
@@ -116,11 +141,19 @@ fn words(e: &CampaignEvening, moon_lit: f64) -> String {
         e.parts.iter().map(|p| format!("{} for {}", p.filter, clock(p.clock_s))).collect();
     let moon = moon_words(e.moon_distance_deg, e.moonless, moon_lit);
     format!(
-        "{}: from {:.0} to {:.0} % of its goals{moon}.",
+        "{}: from {:.0} to {:.0} % of its goals{}{moon}.",
         each.join(", then "),
         e.before * 100.0,
-        e.after * 100.0
+        e.after * 100.0,
+        clean_words(&e.clean)
     )
+}
+
+/// How clean the lines are after the night, after a comma.
+fn clean_words(clean: &[EveningClean]) -> String {
+    let each: Vec<String> =
+        clean.iter().map(|c| format!("{} at {}", c.line, arcsec(c.after_arcsec))).collect();
+    if each.is_empty() { String::new() } else { format!(", clean then: {}", each.join(", ")) }
 }
 
 /// What there is to say of the moon, after a comma.
@@ -214,8 +247,16 @@ pub fn evening_choice(
     let target_words = |t: &WorthTonight| {
         let filter = filters.get(t.exposure).map_or("no filter", String::as_str);
         let brings = match t.share {
-            Some(s) if s >= 1.0 => format!("its goal is reached in {}", clock(t.time_to_goal_s)),
-            Some(s) => format!("{:.0} % of its goal", s * 100.0),
+            Some(s) if s >= 1.0 => {
+                let goal = t
+                    .goal_arcsec
+                    .map_or("at its goal".to_owned(), |a| format!("clean at {}", arcsec(a)));
+                format!("{} {goal} in {}", t.quantity_name, clock(t.time_to_goal_s))
+            }
+            Some(s) => match t.clean_arcsec {
+                Some(a) => format!("{} clean at {}", t.quantity_name, arcsec(a)),
+                None => format!("{:.0} % of its goal", s * 100.0),
+            },
             None => "how bright it is, nobody here knows".to_owned(),
         };
         format!("{filter} for up to {}: {brings}", clock(t.hours * 3600.0))
@@ -286,6 +327,7 @@ mod tests {
         let mut e = CampaignEvening {
             before,
             after,
+            clean: Vec::new(),
             usable_h: 5.0,
             from_s: Some(0.0),
             to_s: Some(12_600.0),
@@ -316,6 +358,8 @@ mod tests {
             worth: 0.5,
             why: String::new(),
             share,
+            clean_arcsec: None,
+            goal_arcsec: None,
         }
     }
 

@@ -25,7 +25,12 @@ pub struct GoalState {
     pub snr: f64,
     /// The goal.
     pub goal_snr: f64,
-    /// Square of the first over the square of the second.
+    /// Side of the square of sky on which the part that the goal names is clean so far, arcsec; null
+    /// for a goal of stars, or before the first sub.
+    pub clean_arcsec: Option<f64>,
+    /// The same when the goal is reached.
+    pub goal_arcsec: Option<f64>,
+    /// Square of `snr` over the square of `goal_snr`.
     pub progress: f64,
     /// Subs so far.
     pub subs: u64,

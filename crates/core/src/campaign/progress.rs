@@ -49,6 +49,8 @@ pub fn goal_states(campaign: &Campaign, rig: &NightRig) -> Vec<GoalState> {
             line: quantity.map(|q| campaign.scenario.target.name_of(q).to_owned()),
             snr: done_snr2.sqrt(),
             goal_snr: g.snr,
+            clean_arcsec: quantity.and_then(|q| rig.goal(q).clean_arcsec(done_snr2.sqrt())),
+            goal_arcsec: quantity.and_then(|q| rig.goal(q).clean_arcsec(g.snr)),
             progress: done_snr2 / (g.snr * g.snr),
             subs: shots().filter(|s| s.exposure == g.exposure).map(|s| u64::from(s.subs)).sum(),
         }
@@ -80,8 +82,11 @@ pub fn finish(ahead: &Forecast, median_date: Option<&str>, ninety_date: Option<&
     match (ahead.median_nights, median_date) {
         (Some(0), _) => "It is finished.".to_owned(),
         (Some(_), Some(median)) => format!(
-            "Likely finished by {median} ({} clear nights); nine runs in ten by {}.",
-            ahead.clear_nights.unwrap_or(0),
+            "Likely finished by {median} ({}); nine runs in ten by {}.",
+            match ahead.clear_nights.unwrap_or(0) {
+                1 => "one clear night".to_owned(),
+                n => format!("{n} clear nights"),
+            },
             ninety_date.unwrap_or("later than a year from now")
         ),
         _ => "Not finished within a year at this share of clear nights: lower a goal, or take a \

@@ -9,7 +9,7 @@
 use std::collections::BTreeMap;
 
 use crate::campaign::document::{Campaign, CampaignGoal, CampaignNight, Shot};
-use crate::decide::split::SplitPart;
+use crate::decide::split::{Served, SplitPart};
 use crate::light::lines::Quantity;
 use crate::night::plan::schedule::Plan;
 use crate::night::rate::NightRig;
@@ -35,16 +35,15 @@ pub fn shots_of(plan: &Plan, rig: &NightRig) -> Vec<Shot> {
 
 /// The goals with which a campaign begins: every line that somebody wants of a filter is one of its
 /// own, so that a dual band has two; an exposure of which nothing is wanted has one all the same.
-pub fn first_goals(parts: &[SplitPart], snr: f64) -> Vec<CampaignGoal> {
+pub fn first_goals(parts: &[SplitPart], otherwise_snr: f64) -> Vec<CampaignGoal> {
     let of = |(exposure, part): (usize, &SplitPart)| {
-        let wanted: Vec<Quantity> =
-            part.served.iter().filter(|v| v.wanted).map(|v| v.quantity).collect();
-        let goal = move |quantity| CampaignGoal { exposure, quantity, snr };
-        if wanted.is_empty() {
-            vec![goal(None)]
-        } else {
-            wanted.into_iter().map(|q| goal(Some(q))).collect()
+        let wanted = || part.served.iter().filter(|v| v.wanted);
+        if wanted().next().is_none() {
+            return vec![CampaignGoal { exposure, quantity: None, snr: otherwise_snr }];
         }
+        let goal =
+            |v: &Served| CampaignGoal { exposure, quantity: Some(v.quantity), snr: v.goal_snr };
+        wanted().map(goal).collect()
     };
     parts.iter().enumerate().flat_map(of).collect()
 }
@@ -107,9 +106,9 @@ impl Campaign {
     /// What each exposure must reach, as a signal to noise: the first of its goals, which is what
     /// it is for; the scenario's goal where it has none.
     pub fn goal_snr_of_exposures(&self) -> Vec<f64> {
-        let of = |x: usize| {
-            self.goals.iter().find(|g| g.exposure == x).map_or(self.scenario.goal_snr, |g| g.snr)
-        };
+        let otherwise = self.scenario.usual_snr();
+        let of =
+            |x: usize| self.goals.iter().find(|g| g.exposure == x).map_or(otherwise, |g| g.snr);
         (0..self.exposures()).map(of).collect()
     }
 
@@ -176,7 +175,14 @@ mod tests {
     #[test]
     fn a_campaign_begins_with_a_goal_for_every_line_that_is_wanted() {
         let range = Range::of_three([0.0; 3]);
-        let served = |quantity, wanted| Served { quantity, snr: 0.0, snr_range: range, wanted };
+        let served = |quantity, wanted| Served {
+            quantity,
+            snr: 0.0,
+            goal_snr: 20.0,
+            clean_arcsec: None,
+            snr_range: range,
+            wanted,
+        };
         let part = |served: Vec<Served>| SplitPart {
             filter: None,
             quantity: None,
@@ -185,6 +191,7 @@ mod tests {
             clock_s: 0.0,
             subs: 0,
             snr: 0.0,
+            clean_arcsec: None,
             snr_range: range,
             served,
         };

@@ -1,29 +1,29 @@
-//! What could be added to a path: an hour of each colour for the stars, H-alpha on top of a
-//! broadband picture, and the pair of dual-band filters that gives S-H-O with a colour camera.
+//! What could be added to a path, from what is owned first: an hour of each colour for the stars,
+//! H-alpha on top of a broadband picture, and what luminance is worth beside its colours.
 
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
+use crate::decide::colour_set::set_report;
 use crate::decide::goals::wanted;
-use crate::decide::max_min::least_served_shares;
+use crate::decide::to_buy::needs::COLOUR_COARSER;
 use crate::decide::uncertainty::draws::{PathDraws, Range, between};
 use crate::decide::uncertainty::ranges::QuantityRange;
 use crate::library::gear::{FilterFits, FilterKind, GearFilter};
 use crate::light::lines::Quantity;
+use crate::path::filter::weights::FilterInCone;
 use crate::path::scales::Scales;
 use crate::path::scene::Scene;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
+use crate::signal::aim::{Aim, clean_arcsec};
 use crate::signal::channel::ChannelModel;
-use crate::signal::instrument::InformationRate;
 use crate::signal::model::LightPath;
 use crate::signal::rig::{FilterRates, Rig};
-use crate::wording::{clock, seconds};
+use crate::wording::{arcsec, clock, seconds};
 
 const HOUR_S: f64 = 3600.0;
-
-const LINES_OF_SHO: [Quantity; 3] = [Quantity::Sii, Quantity::Ha, Quantity::Oiii];
 
 /// Something that could be added to a path.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -35,25 +35,6 @@ pub struct AddOn {
     /// Its range, s; null for a time that was chosen.
     pub clock_range_s: Option<Range>,
     /// What it gives and what it costs, in a sentence.
-    pub text: String,
-}
-
-/// A pair of dual-band filters on a colour camera.
-#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct DualPair {
-    /// Ids on the shelf.
-    pub ids: [String; 2],
-    /// Names.
-    pub names: [String; 2],
-    /// Share of the clock of each.
-    pub shares: [f64; 2],
-    /// Signal to noise in the given time in [S II], H-alpha and [O III].
-    pub snr: [f64; 3],
-    /// Time until all three reach the goal, s.
-    pub time_to_goal_s: f64,
-    /// Its range with the clock split as it is, s.
-    pub time_range_s: Range,
-    /// In a sentence.
     pub text: String,
 }
 
@@ -71,9 +52,11 @@ pub fn add_ons(
     let mut out = Vec::new();
     if !broad {
         out.extend(star_colours(s, &rig, filters, draws));
-    } else if s.target.lines_rayleigh.ha > 0.0 {
+    } else if s.wants(Quantity::Ha) && s.target.lines_rayleigh.ha > 0.0 {
         out.extend(line_on_top(s, &rig, contender, filters, draws));
     }
+    out.extend(luminance_and_colour(path));
+    out.extend(set_report(s, contender));
     out
 }
 
@@ -96,13 +79,18 @@ fn star_colours(
     let sets: Vec<FilterRates> = if rig.is_colour() {
         vec![rig.through_own_cone(None)]
     } else {
-        let colour = |id: &str| {
-            filters
-                .iter()
-                .find(|f| f.id == id && f.kind == FilterKind::Lrgb)
-                .map(|f| rig.through_own_cone(Some(&f.filter)))
+        // Those that are owned first; each told by where it passes.
+        let optics = &rig.contender().optics;
+        let colour = |from_nm: f64, to_nm: f64| {
+            let passes = |f: &&GearFilter| {
+                let (_, centre_nm) = FilterInCone::new(Some(&f.filter), optics, 0.0).visible();
+                (from_nm..to_nm).contains(&centre_nm)
+            };
+            let set = || filters.iter().filter(|f| f.kind == FilterKind::Lrgb).filter(passes);
+            let found = set().find(|f| f.mine).or_else(|| set().next())?;
+            Some(rig.through_own_cone(Some(&found.filter)))
         };
-        vec![colour("red")?, colour("green")?, colour("blue")?]
+        vec![colour(590.0, 720.0)?, colour(500.0, 545.0)?, colour(380.0, 500.0)?]
     };
     let sub_s = rig
         .instrument
@@ -120,7 +108,7 @@ fn star_colours(
         String::new()
     };
     let clock_s = HOUR_S * sets.len() as f64;
-    let left = (1.0 - clock_s / s.total_s).max(0.0).sqrt();
+    let left = (1.0 - clock_s / s.clock_s(rig.contender())).max(0.0).sqrt();
     let name = if rig.is_colour() {
         "an hour without a filter for the stars"
     } else {
@@ -129,11 +117,14 @@ fn star_colours(
     let cost = if left > 0.0 {
         format!(
             "taken from your {} it leaves {:.0} % of the lines' SNR",
-            clock(s.total_s),
+            clock(s.clock_s(rig.contender())),
             left * 100.0
         )
     } else {
-        format!("it needs a night of its own: your {} are no longer than that", clock(s.total_s))
+        format!(
+            "it needs a night of its own: your {} are no longer than that",
+            clock(s.clock_s(rig.contender()))
+        )
     };
     let text = format!(
         "Stars in their colours down to V {depth:.1}{depths} in subs of {}; {cost}.",
@@ -142,7 +133,15 @@ fn star_colours(
     Some(AddOn { name: name.into(), clock_s, clock_range_s: None, text })
 }
 
-/// A 7 nm H-alpha filter to lay over the broadband picture.
+/// Hours of a line that are laid over a broadband picture to see what they bring (common practice,
+/// no source).
+const ADDED_S: f64 = 3.0 * HOUR_S;
+
+/// A line that is added must come in less than this share of the broadband frames' own time.
+const HELPS: f64 = 0.9;
+
+/// A narrow filter for a line to lay over the broadband picture: the fastest that is owned, else
+/// the fastest there is; none where the broadband frames do as well alone.
 fn line_on_top(
     s: &Scenario,
     rig: &Rig,
@@ -150,146 +149,123 @@ fn line_on_top(
     filters: &[GearFilter],
     draws: PathDraws,
 ) -> Option<AddOn> {
-    let f = filters.iter().find(|f| f.id == "ha-7")?;
-    let through = rig.through_own_cone(Some(&f.filter));
-    let best = rig.instrument.information_rate(&through.channels, Quantity::Ha, &Scales::ONE);
-    let time = best.time_to_s(s.goal_snr)?;
+    let q = Quantity::Ha;
+    let aim = Aim::new(s, q);
+    let name = s.target.name_of(q);
+    let judged = |f: &GearFilter| {
+        let through = rig.through_own_cone(Some(&f.filter));
+        let narrow = !through.is_broad() && through.channels.iter().any(|c| c.records[q]);
+        let rate =
+            narrow.then(|| rig.instrument.goal_rate(&through.channels, &aim, &Scales::ONE))?;
+        Some((through, rate, rate.time_to_s(aim.snr)?))
+    };
+    let fits = |f: &&GearFilter| match f.fits {
+        FilterFits::Any => true,
+        FilterFits::Mono => !rig.is_colour(),
+        FilterFits::Colour => rig.is_colour(),
+    };
+    let all = filters.iter().filter(fits).filter_map(|f| Some((f, judged(f)?)));
+    let (f, (through, best, time)) =
+        all.min_by(|a, b| b.0.mine.cmp(&a.0.mine).then(a.1.2.total_cmp(&b.1.2)))?;
     let first = &contender.exposures[0];
     let broad = rig.through_own_cone(first.filter.as_ref());
-    let own = rig.instrument.information_rate_at(
-        &broad.channels,
-        Quantity::Ha,
-        first.sub_s,
-        &Scales::ONE,
-    );
-    let against = own.time_to_s(s.goal_snr).map_or(String::new(), |t| {
+    let own = rig.instrument.goal_rate_at(&broad.channels, &aim, first.sub_s, &Scales::ONE);
+    let alone_s = own.time_to_s(aim.snr);
+    if alone_s.is_some_and(|t| time > HELPS * t) {
+        return None;
+    }
+    let against = alone_s.map_or(String::new(), |t| {
         format!("; the broadband frames alone need {} for it", clock(t))
     });
     let range = draws.range(|scales, _| {
-        let rate =
-            rig.instrument.information_rate_at(&through.channels, Quantity::Ha, best.sub_s, scales);
-        rate.time_to_s(s.goal_snr).unwrap_or(f64::INFINITY)
+        let rate = rig.instrument.goal_rate_at(&through.channels, &aim, best.sub_s, scales);
+        rate.time_to_s(aim.snr).unwrap_or(f64::INFINITY)
     });
-    let text = format!(
-        "{} ({}) through {} bring H-alpha to SNR {}{against}.",
-        clock(time),
-        between(&range),
-        f.filter.name,
-        s.goal_snr
-    );
+    // The part's own signal to noise after the added hours, as the side of a square.
+    let part_snr = aim.snr * (ADDED_S / time).sqrt();
+    let side = clean_arcsec(part_snr, s.detail_arcsec, rig.instrument.finest_arcsec());
+    let part = match s.target.kind.part_name(aim.goal.part, q) {
+        "body" => String::new(),
+        part => format!(" of the {part}"),
+    };
+    let whose = if f.mine { "your " } else { "" };
+    let brings = side.map_or(String::new(), |side| {
+        format!(
+            "{} through {whose}{} bring {name}{part} clean at {}; ",
+            clock(ADDED_S),
+            f.filter.name,
+            arcsec(side)
+        )
+    });
+    let buy = match f.filter.price.filter(|_| !f.mine) {
+        Some(price) => format!(" To buy, for {price:.0}."),
+        None => String::new(),
+    };
     Some(AddOn {
-        name: "H-alpha on top of the broadband picture".into(),
+        name: format!("{name} on top of the broadband picture"),
         clock_s: time,
         clock_range_s: Some(range),
-        text,
+        text: format!(
+            "{brings}{} takes {} ({}){against}.{buy}",
+            s.goal_phrase(q),
+            clock(time),
+            between(&range)
+        ),
     })
 }
 
-/// Pairs of multi-band filters that together record [S II], H-alpha and [O III] on a colour camera,
-/// fastest first; at most three.
-pub fn dual_pairs(
-    s: &Scenario,
-    scene: &Scene,
-    contender: &Contender,
-    filters: &[GearFilter],
-    draws: PathDraws,
-) -> Vec<DualPair> {
-    let rig = Rig::new(s, scene, contender);
-    let l = &s.target.lines_rayleigh;
-    if !rig.is_colour() || l.sii <= 0.0 || l.ha <= 0.0 || l.oiii <= 0.0 {
-        return Vec::new();
-    }
-    let multi: Vec<&GearFilter> = filters
-        .iter()
-        .filter(|f| f.kind == FilterKind::MultiBand && f.fits != FilterFits::Mono)
-        .collect();
-    // Squares of the signal to noise per second in S, H and O, each filter at the sub of its
-    // weakest line.
-    let lines_of = |f: &GearFilter, through: &FilterRates, q: Quantity| {
-        !through.is_broad() && passes(&f.filter, q)
-    };
-    let through: Vec<FilterRates> =
-        multi.iter().map(|f| rig.through_own_cone(Some(&f.filter))).collect();
-    let best_rate =
-        |f: &FilterRates, q| rig.instrument.information_rate(&f.channels, q, &Scales::ONE);
-    let best: Vec<[Option<InformationRate>; 3]> = multi
-        .iter()
-        .zip(&through)
-        .map(|(f, t)| LINES_OF_SHO.map(|q| lines_of(f, t, q).then(|| best_rate(t, q))))
-        .collect();
-    let rates: Vec<Vec<f64>> =
-        best.iter().map(|b| b.iter().map(|b| b.map_or(0.0, |b| b.per_s)).collect()).collect();
-    // The same at the same subs under another sky and target.
-    let drawn = |i: usize, scales: &Scales| -> [f64; 3] {
-        let channels = &through[i].channels;
-        [0, 1, 2].map(|k| {
-            best[i][k].map_or(0.0, |b| {
-                rig.instrument.information_rate_at(channels, LINES_OF_SHO[k], b.sub_s, scales).per_s
-            })
-        })
-    };
-    let mut pairs: Vec<DualPair> = Vec::new();
-    for a in 0..multi.len() {
-        for b in a + 1..multi.len() {
-            let gains = [rates[a].clone(), rates[b].clone()];
-            if (0..3).any(|k| gains[0][k] + gains[1][k] <= 0.0) {
-                continue;
-            }
-            let shares = least_served_shares(&gains, 2);
-            let per_s: Vec<f64> =
-                (0..3).map(|k| shares[0] * gains[0][k] + shares[1] * gains[1][k]).collect();
-            let least = per_s.iter().copied().fold(f64::INFINITY, f64::min);
-            if least <= 0.0 {
-                continue;
-            }
-            let time_to_goal_s = s.goal_snr * s.goal_snr / least;
-            pairs.push(DualPair {
-                ids: [multi[a].id.clone(), multi[b].id.clone()],
-                names: [multi[a].filter.name.clone(), multi[b].filter.name.clone()],
-                shares: [shares[0], shares[1]],
-                snr: [0, 1, 2].map(|k| (per_s[k] * s.total_s).sqrt()),
-                time_to_goal_s,
-                time_range_s: Range::of_three([time_to_goal_s; 3]),
-                text: String::new(),
-            });
-        }
-    }
-    pairs.sort_by(|a, b| a.time_to_goal_s.total_cmp(&b.time_to_goal_s));
-    pairs.truncate(3);
-    for pair in &mut pairs {
-        let [Some(a), Some(b)] =
-            [0, 1].map(|i: usize| multi.iter().position(|f| f.id == pair.ids[i]))
-        else {
-            continue;
-        };
-        pair.time_range_s = draws.range(|scales, _| {
-            let (x, y) = (drawn(a, scales), drawn(b, scales));
-            let least = (0..3)
-                .map(|k| pair.shares[0] * x[k] + pair.shares[1] * y[k])
-                .fold(f64::INFINITY, f64::min);
-            if least > 0.0 { s.goal_snr * s.goal_snr / least } else { f64::INFINITY }
-        });
-        pair.text = format!(
-            "{} for {} and {} for {} of your {}: S, H and O reach SNR {} in {} ({}).",
-            pair.names[0],
-            clock(pair.shares[0] * s.total_s),
-            pair.names[1],
-            clock(pair.shares[1] * s.total_s),
-            clock(s.total_s),
-            s.goal_snr,
-            clock(pair.time_to_goal_s),
-            between(&pair.time_range_s)
-        );
-    }
-    pairs
-}
+/// Luminance that is finer than what the colours can use by less than this is not called a waste:
+/// the rule is a rough one.
+const WASTED: f64 = 0.8;
 
-/// Whether a filter has a band over the line; a curve always counts.
-fn passes(f: &crate::scenario::exposure::Filter, q: Quantity) -> bool {
-    let lines = || crate::light::lines::LINES.iter().filter(move |l| l.quantity == q);
-    f.bands.as_ref().is_none_or(|bands| {
-        lines().any(|l| bands.iter().any(|b| (l.wavelength_nm - b.centre_nm).abs() < b.fwhm_nm))
-    })
+/// What luminance is worth beside its colours: a picture's colour may be three times coarser than
+/// its detail, and no more (from memory).
+fn luminance_and_colour(path: &LightPath) -> Option<AddOn> {
+    let broad: Vec<usize> =
+        (0..path.exposures.len()).filter(|i| path.exposures[*i].is_broad()).collect();
+    let width = |i: &usize| path.exposures[*i].equivalent_width_nm;
+    let lum = *broad.iter().max_by(|a, b| width(a).total_cmp(&width(b)))?;
+    let colours: Vec<usize> = broad.iter().copied().filter(|i| *i != lum).collect();
+    if colours.len() < 3 || path.exposures[lum].channels.len() > 1 {
+        return None;
+    }
+    let q = Quantity::Continuum;
+    let part = path.goal_part(q);
+    let clean = |i: usize| {
+        let mut only = vec![0.0; path.exposures.len()];
+        only[i] = path.exposures[i].share;
+        path.clean_arcsec(q, part, (path.clock_s, &only), &Scales::ONE, &[])
+    };
+    let fine = clean(lum)?;
+    let coarse = colours.iter().map(|i| clean(*i)).try_fold(0.0f64, |m, c| Some(m.max(c?)))?;
+    let finest = path.finest_arcsec(q);
+    let (own_s, each_s) =
+        (path.clock_s * path.exposures[lum].share, path.clock_s * path.exposures[colours[0]].share);
+    let given = format!("{} of luminance beside {} of each colour", clock(own_s), clock(each_s));
+    // Luminance finer than a third of the colours' detail shows no more.
+    let useful = (coarse / COLOUR_COARSER).max(finest);
+    let text = if fine < WASTED * useful {
+        let enough_s = own_s * (fine / useful).powi(2);
+        format!(
+            "{given} is more than the colours can use: they are clean at {}, so {} would do.",
+            arcsec(coarse),
+            clock(enough_s)
+        )
+    } else if fine > coarse {
+        format!(
+            "{given}: luminance is clean at {}, no finer than the colours at {}. More of it, or none.",
+            arcsec(fine),
+            arcsec(coarse)
+        )
+    } else {
+        format!(
+            "{given} go together: detail clean at {}, colours at {}.",
+            arcsec(fine),
+            arcsec(coarse)
+        )
+    };
+    let name = "luminance and colours".to_owned();
+    Some(AddOn { name, clock_s: own_s, clock_range_s: None, text })
 }
 
 /// Paths at equal clock: what each quantity reaches in the same time, best first, in a sentence a
@@ -304,7 +280,7 @@ pub fn equal_clock(
     quantities.dedup();
     let letter = |i: usize| char::from(b'A' + i as u8);
     let sentence = |q: &Quantity| {
-        let time = |p: &LightPath| p.time_s(*q, s.goal_snr, &p.shares(), &Scales::ONE, &[]);
+        let time = |p: &LightPath| p.time_s(*q, &p.shares(), &Scales::ONE, &[]);
         let mut order: Vec<(usize, f64)> =
             paths.iter().enumerate().filter_map(|(i, p)| Some((i, time(p)?))).collect();
         order.sort_by(|a, b| a.1.total_cmp(&b.1));
@@ -325,10 +301,9 @@ pub fn equal_clock(
             format!("; {} for the same", rest.join(", "))
         };
         Some(format!(
-            "{}: {} reaches SNR {} in {}{}{others}.",
-            s.target.name_of(*q),
+            "{}: {} in {}{}{others}.",
+            s.goal_phrase(*q),
             letter(*best),
-            s.goal_snr,
             clock(*t),
             range(*best)
         ))

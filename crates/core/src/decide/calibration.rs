@@ -42,7 +42,7 @@ pub(super) fn calibration(s: &Scenario, path: &LightPath, draws: PathDraws) -> C
     let need = |scales: &Scales, centres: &[f64]| {
         let (mut darks, mut flats) = (0.0f64, 0.0f64);
         for (i, e) in path.exposures.iter().enumerate() {
-            let subs = subs_in(s.total_s * e.share, e.sub_s, path.instrument.between_s).max(1.0);
+            let subs = subs_in(path.clock_s * e.share, e.sub_s, path.instrument.between_s).max(1.0);
             let repeats =
                 if path.instrument.calibration.dithered { path.instrument.per_place } else { subs };
             for c in &e.channels {

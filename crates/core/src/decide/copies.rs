@@ -23,7 +23,7 @@ pub fn copies(s: &Scenario, c: &Contender, path: &LightPath, draws: PathDraws) -
     let said = |at: usize| {
         let filter = c.exposures[at].filter.as_ref()?;
         let q = purpose(&path.exposures[at])?;
-        let factor = factor_between(s, path, at, q, draws)?;
+        let factor = factor_between(path, at, q, draws)?;
         (factor > ALIKE).then(|| {
             format!(
                 "Two copies of {} lie within a factor of {} of each other in time for {} (eight \
@@ -38,18 +38,12 @@ pub fn copies(s: &Scenario, c: &Contender, path: &LightPath, draws: PathDraws) -
 }
 
 /// The factor in time to the goal below which eight pairs of copies in ten lie.
-fn factor_between(
-    s: &Scenario,
-    path: &LightPath,
-    at: usize,
-    q: Quantity,
-    draws: PathDraws,
-) -> Option<f64> {
+fn factor_between(path: &LightPath, at: usize, q: Quantity, draws: PathDraws) -> Option<f64> {
     let shares = path.shares();
     let time = |centre: f64| {
         let mut centres = vec![0.0; path.exposures.len()];
         centres[at] = centre;
-        path.time_s(q, s.goal_snr, &shares, &Scales::ONE, &centres)
+        path.time_s(q, &shares, &Scales::ONE, &centres)
     };
     let times: Vec<f64> =
         draws.some(PAIRS * 2).filter_map(|(_, c)| time(c.get(at).copied()?)).collect();

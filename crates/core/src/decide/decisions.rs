@@ -1,7 +1,8 @@
 //! Everything that is decided about a scenario, in one answer.
 
-use crate::decide::add_ons::{AddOn, DualPair};
+use crate::decide::add_ons::AddOn;
 use crate::decide::differences::{Difference, differences, losses};
+use crate::decide::dual_pairs::DualPair;
 use crate::decide::gain::GainDecision;
 use crate::decide::sensitivity::{Flip, Influence};
 use crate::decide::split::TimeDecision;
@@ -10,12 +11,12 @@ use crate::decide::sub::decision::SubDecision;
 use crate::decide::uncertainty::draws::{Range, stated};
 use crate::decide::uncertainty::ranges::{QuantityRange, star_limits};
 use crate::decide::value::Worth;
-use crate::decide::{add_ons, sensitivity, split, value};
+use crate::decide::{add_ons, dual_pairs, sensitivity, split, value};
 use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-use crate::library::gear::GearFilter;
+use crate::library::gear::Gear;
 use crate::light::lines::Quantity;
 
 /// Everything that is decided about a scenario.
@@ -58,13 +59,15 @@ pub struct PathDecisions {
     pub dual_pairs: Vec<DualPair>,
 }
 
-/// Decides everything about a study's scenario. `filters` is the shelf, for add-ons and pairs.
-pub fn decide(study: &Study, filters: &[GearFilter]) -> DecisionsAnswer {
+/// Decides everything about a study's scenario. `shelf` says what could be added, what of it is
+/// owned, and what things cost.
+pub fn decide(study: &Study, shelf: &Gear) -> DecisionsAnswer {
+    let filters = &shelf.filters[..];
     let (s, paths, draws) = (study.scenario(), &study.model.paths, &study.draws);
     let [first, ..] = &study.evaluation.contenders[..] else {
         unreachable!("a scenario has a path")
     };
-    let values = value::values(s, paths, draws);
+    let values = value::values(s, paths, draws, shelf);
     let mut pairs_of: Vec<(usize, Vec<DualPair>)> = Vec::new();
     let decided =
         s.contenders.iter().zip(paths).zip(values).enumerate().map(|(i, ((c, path), worth))| {
@@ -75,7 +78,7 @@ pub fn decide(study: &Study, filters: &[GearFilter]) -> DecisionsAnswer {
             });
             let dual_pairs = match same_rig {
                 Some((_, pairs)) => pairs.clone(),
-                None => add_ons::dual_pairs(s, &study.model.scene, c, filters, draws.of(i)),
+                None => dual_pairs::dual_pairs(s, &study.model.scene, c, filters, draws.of(i)),
             };
             pairs_of.push((i, dual_pairs.clone()));
             let (own, ranges) = (&study.evaluation.contenders[i], &study.ranges[i]);
@@ -85,7 +88,7 @@ pub fn decide(study: &Study, filters: &[GearFilter]) -> DecisionsAnswer {
                 time: split::decide_time(s, c, path, draws.of(i)),
                 differences: if i == 0 { Vec::new() } else { differences(s, first, own, ranges) },
                 losses: if i == 0 { Vec::new() } else { losses(&s.target, first, own) },
-                limiting_star_v_mag: star_limits(s, path, draws.of(i)),
+                limiting_star_v_mag: star_limits(path, draws.of(i)),
                 influences: sensitivity::influences(s, path, draws.of(i)),
                 add_ons: add_ons::add_ons(s, &study.model.scene, c, path, filters, draws.of(i)),
                 dual_pairs,

@@ -10,14 +10,14 @@ use crate::light::lines::Quantity;
 use crate::path::filter::response::BROAD_NM;
 use crate::scenario::document::Scenario;
 use crate::scenario::target::Target;
-use crate::wording::{ABOUT_EQUAL, clock, times, two_figures};
+use crate::wording::{ABOUT_EQUAL, arcsec, clock, times, two_figures};
 
 /// The difference in one quantity.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Difference {
     /// What is judged.
     pub quantity: Quantity,
-    /// Signal to noise at equal clock over the first path's; null where either lacks the quantity.
+    /// Signal to noise over the first path's, each after its own clock; null where either lacks the quantity.
     pub snr_ratio: Option<f64>,
     /// Its range.
     pub snr_ratio_range: Option<Range>,
@@ -128,7 +128,8 @@ pub fn differences(
             let none = Difference::nothing(q);
             match (a, b) {
                 (Some(a), Some(b)) => {
-                    let mut d = both(s, q, &a, &b, ranges.get(&q), none);
+                    let pair = [(&a, baseline.clock_s), (&b, path.clock_s)];
+                    let mut d = both(s, q, pair, ranges.get(&q), none);
                     d.reasons.extend(nitrogen(s, q, baseline, path));
                     Some(d)
                 }
@@ -139,7 +140,7 @@ pub fn differences(
                 (None, Some(b)) => {
                     let t = b.time_to_goal_s?;
                     Some(Difference {
-                        text: format!("adds {name}: SNR {} in {}", s.goal_snr, clock(t)),
+                        text: format!("adds {name}: {} in {}", s.goal_words(q), clock(t)),
                         ..none
                     })
                 }
@@ -203,8 +204,7 @@ fn lost(target: &Target, q: Quantity) -> String {
 fn both(
     s: &Scenario,
     q: Quantity,
-    a: &QuantityAnswer,
-    b: &QuantityAnswer,
+    [(a, clock_a), (b, clock_b)]: [(&QuantityAnswer, f64); 2],
     range: Option<&QuantityRange>,
     none: Difference,
 ) -> Difference {
@@ -217,8 +217,13 @@ fn both(
         ..none
     };
     let contrast_ratio = a.contrast.zip(b.contrast).filter(|(a, _)| *a > 0.0).map(|(a, b)| b / a);
-    let mut reasons =
-        vec![format!("SNR {:.1} against {:.1} after {}.", b.snr, a.snr, clock(s.total_s))];
+    let unlike = (clock_a / clock_b - 1.0).abs() > 0.01;
+    let mut reasons = vec![if unlike {
+        let (own, other) = (clock(clock_b), clock(clock_a));
+        format!("SNR {:.1} after {own} against {:.1} after {other}.", b.snr, a.snr)
+    } else {
+        format!("SNR {:.1} against {:.1} after {}.", b.snr, a.snr, clock(clock_b))
+    }];
     if let Some(c) = contrast_ratio {
         reasons.push(format!("Target over sky: {c:.2} times that of A."));
     }
@@ -234,7 +239,7 @@ fn both(
         let text = match (a.time_to_goal_s, b.time_to_goal_s) {
             (Some(_), None) => format!("{name} out of reach"),
             (None, Some(t)) => {
-                format!("reaches SNR {} in {name} in {}, which A does not", s.goal_snr, clock(t))
+                format!("reaches {} in {}, which A does not", s.goal_phrase(q), clock(t))
             }
             _ => format!("{name} out of reach, as in A"),
         };
@@ -253,6 +258,17 @@ fn both(
             )
         }
         _ => format!("{} for the same {name}", times(ratio)),
+    };
+    // Over unlike times, what each shows at its end is what is asked.
+    let text = match (unlike, b.mixed_with, a.clean_arcsec, b.clean_arcsec) {
+        (true, None, Some(there), Some(here)) => format!(
+            "{name} clean at {} after {}, A at {} after {}; {text}",
+            arcsec(here),
+            clock(clock_b),
+            arcsec(there),
+            clock(clock_a)
+        ),
+        _ => text,
     };
     Difference {
         snr_ratio,
@@ -308,13 +324,14 @@ mod tests {
         let flat = Range::of_three([1.0; 3]);
         let ranges = range.map(|r| QuantityRange {
             snr: flat,
+            clean_arcsec: None,
             time_to_goal_s: None,
             contrast: None,
             snr_over_first: None,
             time_over_first: Some(r),
             contrast_over_first: None,
         });
-        both(&ic_443(), Quantity::Ha, &a, &b, ranges.as_ref(), none)
+        both(&ic_443(), Quantity::Ha, [(&a, 14_400.0), (&b, 14_400.0)], ranges.as_ref(), none)
     }
 
     #[test]

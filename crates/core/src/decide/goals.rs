@@ -39,32 +39,73 @@ pub fn balanced_shares(rates: &[f64], weights: &[f64]) -> Vec<f64> {
 /// Something that a budget must serve: a quantity from all exposures together, or, where several
 /// broad filters make colours, the continuum of one of them.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub(super) struct Goal {
+pub(super) struct Want {
     pub(super) quantity: Quantity,
     pub(super) alone: Option<usize>,
 }
 
 /// The goals of a path, those that are wanted first, then by-products; and how many are wanted.
-pub(super) fn goals(path: &LightPath) -> (Vec<Goal>, usize) {
+pub(super) fn goals(path: &LightPath) -> (Vec<Want>, usize) {
     let colours: Vec<usize> = (0..path.exposures.len())
         .filter(|&i| purpose(&path.exposures[i]) == Some(Quantity::Continuum))
         .collect();
-    let of = |quantity: Quantity| -> Vec<Goal> {
+    let of = |quantity: Quantity| -> Vec<Want> {
         if quantity == Quantity::Continuum && colours.len() > 1 {
-            colours.iter().map(|&i| Goal { quantity, alone: Some(i) }).collect()
+            colours.iter().map(|&i| Want { quantity, alone: Some(i) }).collect()
         } else {
-            vec![Goal { quantity, alone: None }]
+            vec![Want { quantity, alone: None }]
         }
     };
     let wanted = wanted(path);
-    let mut out: Vec<Goal> = wanted.iter().flat_map(|q| of(*q)).collect();
+    let mut out: Vec<Want> = wanted.iter().flat_map(|q| of(*q)).collect();
     let count = out.len();
     out.extend(recorded(path).filter(|q| !wanted.contains(q)).flat_map(of));
     (out, count)
 }
 
-impl Goal {
-    /// Signal to noise after `clock_s` split as `shares`.
+impl Want {
+    /// Whether an exposure counts for it.
+    fn counts(&self, exposure: usize) -> bool {
+        self.alone.is_none_or(|own| own == exposure)
+    }
+
+    /// Square of the part of its goal that `subs` subs of one exposure bring: 1 meets it.
+    pub(super) fn progress2(
+        &self,
+        path: &LightPath,
+        exposure: usize,
+        subs: f64,
+        scales: &Scales,
+        centre: f64,
+    ) -> f64 {
+        if !self.counts(exposure) {
+            return 0.0;
+        }
+        let (e, aim) = (&path.exposures[exposure], &path.aims[self.quantity]);
+        let snr2 = match aim.goal.star_v_mag {
+            None => e.snr2(self.quantity, e.sub_s, subs, &aim.scales(scales), centre),
+            Some(v) => e.instrument.star_snr2(&e.channels, v, e.sub_s, subs, scales, centre),
+        };
+        snr2 / (aim.snr * aim.snr)
+    }
+
+    /// The part of its goal that `clock_s` split as `shares` brings.
+    pub(super) fn progress(
+        &self,
+        path: &LightPath,
+        clock_s: f64,
+        shares: &[f64],
+        scales: &Scales,
+        centres: &[f64],
+    ) -> f64 {
+        let one = |i: usize| {
+            let subs = clock_s * shares[i] / (path.exposures[i].sub_s + path.instrument.between_s);
+            self.progress2(path, i, subs, scales, centres.get(i).copied().unwrap_or(0.0))
+        };
+        (0..path.exposures.len()).map(one).sum::<f64>().sqrt()
+    }
+
+    /// Signal to noise of the mean after `clock_s` split as `shares`.
     pub(super) fn snr(
         &self,
         path: &LightPath,
@@ -75,9 +116,9 @@ impl Goal {
     ) -> f64 {
         let one = |(i, e): (usize, &ExposureModel)| {
             let subs = clock_s * shares[i] / (e.sub_s + path.instrument.between_s);
-            let counts = self.alone.is_none_or(|own| own == i);
-            if counts {
-                e.snr2(self.quantity, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0))
+            if self.counts(i) {
+                let centre = centres.get(i).copied().unwrap_or(0.0);
+                e.snr2(self.quantity, e.sub_s, subs, scales, centre)
             } else {
                 0.0
             }
@@ -86,25 +127,19 @@ impl Goal {
     }
 }
 
-/// gains[i][k]: square of the signal to noise per second that exposure i gives to goal k.
+/// gains\[i\]\[k\]: by how much one second through exposure i brings goal k nearer, as the square of
+/// its part of the goal.
 pub(super) fn gains(
     path: &LightPath,
-    goals: &[Goal],
+    goals: &[Want],
     scales: &Scales,
     centres: &[f64],
 ) -> Vec<Vec<f64>> {
-    let of = |i: usize, e: &ExposureModel, g: &Goal| {
-        if g.alone.is_some_and(|own| own != i) {
-            return 0.0;
-        }
-        let subs = 1.0 / (e.sub_s + path.instrument.between_s);
-        e.snr2(g.quantity, e.sub_s, subs, scales, centres.get(i).copied().unwrap_or(0.0))
+    let of = |i: usize, g: &Want| {
+        let subs = 1.0 / (path.exposures[i].sub_s + path.instrument.between_s);
+        g.progress2(path, i, subs, scales, centres.get(i).copied().unwrap_or(0.0))
     };
-    path.exposures
-        .iter()
-        .enumerate()
-        .map(|(i, e)| goals.iter().map(|g| of(i, e, g)).collect())
-        .collect()
+    (0..path.exposures.len()).map(|i| goals.iter().map(|g| of(i, g)).collect()).collect()
 }
 
 /// A quantity that reaches less than this share of a path's best signal to noise is a by-product:
@@ -119,14 +154,15 @@ fn recorded(path: &LightPath) -> impl Iterator<Item = Quantity> + '_ {
         .filter(move |&q| path.records(q) && (q != Quantity::Continuum || broad))
 }
 
-/// The quantities of a path that someone wants from it: not lines that drown beside what the path
-/// is for. Judged with the same time for every exposure: how the clock happens to be split now does
+/// The quantities of a path that someone wants from it: those that the scenario has a goal for, but
+/// not lines that drown beside what the path is for. Judged with the same time for every exposure: how the clock happens to be split now does
 /// not decide what a filter is there for.
 pub fn wanted(path: &LightPath) -> Vec<Quantity> {
     let n = path.exposures.len();
     let even = vec![1.0 / n as f64; n];
+    let own = recorded(path).filter(|q| path.wants[*q]);
     let snr: Vec<(Quantity, f64)> =
-        recorded(path).map(|q| (q, path.snr(q, 3600.0, &even, &Scales::ONE, &[]))).collect();
+        own.map(|q| (q, path.snr(q, 3600.0, &even, &Scales::ONE, &[]))).collect();
     let best = snr.iter().map(|s| s.1).fold(0.0, f64::max);
     snr.into_iter().filter(|s| s.1 > BY_PRODUCT * best).map(|s| s.0).collect()
 }
@@ -135,7 +171,7 @@ pub fn wanted(path: &LightPath) -> Vec<Quantity> {
 pub(super) fn shares_for(
     path: &LightPath,
     contender: &Contender,
-    goals: &[Goal],
+    goals: &[Want],
     gains: &[Vec<f64>],
     mode: SplitMode,
     luminance: f64,
@@ -157,7 +193,7 @@ pub(super) fn shares_for(
         }
         SplitMode::EqualSnr => fair_shares(gains, n),
         SplitMode::Weighted => {
-            let weight_of = |g: &Goal| {
+            let weight_of = |g: &Want| {
                 let own = |(i, e): (usize, &ExposureModel)| {
                     g.alone.map_or(purpose(e) == Some(g.quantity), |own| own == i)
                 };
@@ -187,13 +223,12 @@ fn fair_shares(gains: &[Vec<f64>], n: usize) -> Vec<f64> {
     least_served_shares(gains, n)
 }
 
-/// Signal to noise of every goal after `clock_s` split as `shares`, in one draw.
-pub(super) fn snrs(
+/// The part of every goal that `clock_s` split as `shares` brings in one draw.
+pub(super) fn progresses(
     path: &LightPath,
-    goals: &[Goal],
+    goals: &[Want],
     gains: &[Vec<f64>],
-    clock_s: f64,
-    shares: &[f64],
+    (clock_s, shares): (f64, &[f64]),
     scales: &Scales,
     centres: &[f64],
 ) -> Vec<f64> {
@@ -202,7 +237,7 @@ pub(super) fn snrs(
         let served = |k: usize| shares.iter().zip(gains).map(|(x, row)| x * row[k]).sum::<f64>();
         return (0..goals.len()).map(|k| (clock_s * served(k)).sqrt()).collect();
     }
-    goals.iter().map(|g| g.snr(path, clock_s, shares, scales, centres)).collect()
+    goals.iter().map(|g| g.progress(path, clock_s, shares, scales, centres)).collect()
 }
 
 #[cfg(test)]

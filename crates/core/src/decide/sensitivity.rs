@@ -3,7 +3,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::decide::goals::wanted;
+use crate::decide::basis::Basis;
 use crate::decide::uncertainty::draws::{Draws, PathDraws, Range};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
@@ -20,8 +20,8 @@ const ASKED: usize = 40;
 /// How far one input moves a verdict.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Influence {
-    /// What is judged.
-    pub quantity: Quantity,
+    /// What is judged; null for all that the path is for together.
+    pub quantity: Option<Quantity>,
     /// The input and the step, in words: "sky 0.5 mag brighter".
     pub input: String,
     /// Time with the step over time without.
@@ -33,8 +33,8 @@ pub struct Influence {
 /// What would make another path the fastest.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Flip {
-    /// What is judged.
-    pub quantity: Quantity,
+    /// What is judged; null for all that the first path is for together.
+    pub quantity: Option<Quantity>,
     /// Index of the path that is fastest now.
     pub now: usize,
     /// Index of the path that would be fastest.
@@ -62,20 +62,20 @@ pub enum FlipInput {
     Target,
 }
 
-/// What moves the verdict on a path most: for each quantity that it is for, largest first.
+/// What moves the verdict on a path most: for all that it is for together, then for each quantity,
+/// largest first.
 pub fn influences(s: &Scenario, path: &LightPath, draws: PathDraws) -> Vec<Influence> {
-    wanted(path).into_iter().flat_map(|q| influences_on(q, s, path, draws)).collect()
+    Basis::of_path(s, path).iter().flat_map(|b| influences_on(b, path, draws)).collect()
 }
 
-fn influences_on(q: Quantity, s: &Scenario, path: &LightPath, draws: PathDraws) -> Vec<Influence> {
+fn influences_on(basis: &Basis, path: &LightPath, draws: PathDraws) -> Vec<Influence> {
     let shares = path.shares();
-    let time = |q: Quantity, scales: &Scales, centres: &[f64]| {
-        path.time_s(q, s.goal_snr, &shares, scales, centres)
-    };
-    let Some(baseline) = time(q, &Scales::ONE, &[]) else { return Vec::new() };
+    let time = |scales: &Scales, centres: &[f64]| basis.time_s(path, &shares, scales, centres);
+    let Some(baseline) = time(&Scales::ONE, &[]) else { return Vec::new() };
     let drawn: Vec<(&Scales, &[f64], f64)> =
-        draws.some(ASKED).filter_map(|(d, c)| Some((d, c, time(q, d, c)?))).collect();
-    let (one, name) = (Scales::ONE, s.target.name_of(q));
+        draws.some(ASKED).filter_map(|(d, c)| Some((d, c, time(d, c)?))).collect();
+    let one = Scales::ONE;
+    let name = if basis.is_together() { "the target".to_owned() } else { basis.label() };
     let blue = vec![-1.0; path.exposures.len()];
     let steps = [
         ("sky half a magnitude brighter".to_owned(), Scales::darker_sky(-0.5), None),
@@ -89,16 +89,16 @@ fn influences_on(q: Quantity, s: &Scenario, path: &LightPath, draws: PathDraws) 
         ("filters a standard deviation too blue".into(), one, Some(&blue[..])),
     ];
     let of = |(input, step, centres): (String, Scales, Option<&[f64]>)| {
-        let time_ratio = time(q, &step, centres.unwrap_or(&[]))? / baseline;
+        let time_ratio = time(&step, centres.unwrap_or(&[]))? / baseline;
         let each = drawn
             .iter()
-            .filter_map(|(d, c, t)| Some(time(q, &step.times(d), centres.unwrap_or(c))? / t));
+            .filter_map(|(d, c, t)| Some(time(&step.times(d), centres.unwrap_or(c))? / t));
         let time_ratio_range = Range::of(each.collect()).unwrap_or(Range {
             low: time_ratio,
             middle: time_ratio,
             high: time_ratio,
         });
-        Some(Influence { quantity: q, input, time_ratio, time_ratio_range })
+        Some(Influence { quantity: basis.quantity, input, time_ratio, time_ratio_range })
     };
     let mut out: Vec<Influence> = steps.into_iter().filter_map(of).collect();
     out.sort_by(|a, b| b.time_ratio.ln().abs().total_cmp(&a.time_ratio.ln().abs()));
@@ -126,13 +126,13 @@ struct Field<'a> {
 }
 
 impl Field<'_> {
-    fn time(&self, i: usize, q: Quantity, scales: &Scales, centres: &[f64]) -> Option<f64> {
-        self.paths[i].time_s(q, self.s.goal_snr, &self.shares[i], scales, centres)
+    fn time(&self, i: usize, b: &Basis, scales: &Scales, centres: &[f64]) -> Option<f64> {
+        b.time_s(&self.paths[i], &self.shares[i], scales, centres)
     }
 
     /// The fastest path for a quantity under scaled inputs.
-    fn fastest(&self, q: Quantity, scales: &Scales) -> Option<usize> {
-        let times = (0..self.paths.len()).filter_map(|i| Some((i, self.time(i, q, scales, &[])?)));
+    fn fastest(&self, b: &Basis, scales: &Scales) -> Option<usize> {
+        let times = (0..self.paths.len()).filter_map(|i| Some((i, self.time(i, b, scales, &[])?)));
         times.min_by(|a, b| a.1.total_cmp(&b.1)).map(|(i, _)| i)
     }
 
@@ -150,23 +150,23 @@ impl Field<'_> {
     /// faster.
     fn lag(
         &self,
-        q: Quantity,
+        b: &Basis,
         [now, then]: [usize; 2],
         scales: &Scales,
         centres: [&[f64]; 2],
     ) -> f64 {
-        let t = |i: usize, c: &[f64]| self.time(i, q, scales, c).unwrap_or(1e12);
+        let t = |i: usize, c: &[f64]| self.time(i, b, scales, c).unwrap_or(1e12);
         (t(then, centres[1]) / t(now, centres[0])).ln()
     }
 
     fn look(
         &self,
-        q: Quantity,
+        b: &Basis,
         now: usize,
         sweep: &Sweep,
         (end, word): (f64, &'static str),
     ) -> Option<Flip> {
-        let winner = |x: f64| self.fastest(q, &(sweep.scales)(x, &Scales::ONE));
+        let winner = |x: f64| self.fastest(b, &(sweep.scales)(x, &Scales::ONE));
         let (edge, then) = edge_between(sweep.from, end, now, &winner)?;
         let pair = [now, then];
         // Looked at around the edge, and no further than the sweep itself goes.
@@ -181,18 +181,18 @@ impl Field<'_> {
         let (near, far) = (near.clamp(least, most), far.clamp(least, most));
         let both = self.draws.of(now).some(ASKED).zip(self.draws.of(then).some(ASKED));
         let (mut edges, mut already, mut asked) = (Vec::new(), 0.0, 0.0);
-        for ((drawn, a), (_, b)) in both {
-            let lag = |x: f64| self.lag(q, pair, &(sweep.scales)(x, drawn), [a, b]);
+        for ((drawn, a), (_, c)) in both {
+            let lag = |x: f64| self.lag(b, pair, &(sweep.scales)(x, drawn), [a, c]);
             edges.push(crossing(near, far, &lag));
             asked += 1.0;
-            already += f64::from(u8::from(self.lag(q, pair, drawn, [a, b]) < 0.0));
+            already += f64::from(u8::from(self.lag(b, pair, drawn, [a, c]) < 0.0));
         }
         let edge_range = Range::of(edges)?;
         let turned_already = already / asked;
         let (names, flip) = (
             [self.name(then), self.name(now)],
             Flip {
-                quantity: q,
+                quantity: b.quantity,
                 now,
                 then,
                 input: sweep.input,
@@ -202,8 +202,8 @@ impl Field<'_> {
                 text: String::new(),
             },
         );
-        let line = self.s.target.name_of(q);
-        let text = sentence(&flip.in_user_units(), line, word, &names);
+        let line = b.label();
+        let text = sentence(&flip.in_user_units(), &line, word, &names);
         Some(Flip { text, ..flip.in_user_units() })
     }
 }
@@ -290,13 +290,10 @@ pub fn flips(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Flip> {
         scales: &target,
     });
     let field = Field { s, paths, shares: paths.iter().map(LightPath::shares).collect(), draws };
-    let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
-    quantities.sort();
-    quantities.dedup();
-    for q in quantities {
-        let Some(now) = field.fastest(q, &Scales::ONE) else { continue };
+    for b in &Basis::all(s, paths) {
+        let Some(now) = field.fastest(b, &Scales::ONE) else { continue };
         for sweep in &sweeps {
-            out.extend(sweep.ends.iter().filter_map(|end| field.look(q, now, sweep, *end)));
+            out.extend(sweep.ends.iter().filter_map(|end| field.look(b, now, sweep, *end)));
         }
     }
     out

@@ -30,7 +30,7 @@ fn a_sentence_says_factors_above_one_and_ranges_only_where_they_are_open() {
     let range = |low, high| Range { low, middle: (low + high) / 2.0, high };
     let names = ["B (none)".to_owned(), "A (3 nm)".to_owned()];
     let mut f = Flip {
-        quantity: Quantity::Ha,
+        quantity: Some(Quantity::Ha),
         now: 0,
         then: 1,
         input: FlipInput::Target,

@@ -5,13 +5,14 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::decide::calibration::{CalibrationFrames, calibration};
-use crate::decide::goals::{Goal, gains, goals, purpose, shares_for, snrs};
+use crate::decide::goals::{Want, gains, goals, progresses, purpose, shares_for};
 use crate::decide::uncertainty::draws::{PathDraws, Range, between};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
 use crate::scenario::choices::SplitMode;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
+use crate::signal::aim::clean_arcsec;
 use crate::signal::model::{ExposureModel, LightPath};
 use crate::signal::stack::{MOST_CLOCK_S, subs_in, time_to_goal_s};
 use crate::wording::clock;
@@ -34,6 +35,9 @@ pub struct SplitPart {
     /// Signal to noise of its quantity from the whole path; of its own continuum where several
     /// filters make colours.
     pub snr: f64,
+    /// Side of the square on which the part that its goal names comes clean, arcsec; null where
+    /// nothing is gathered, or for a goal of stars.
+    pub clean_arcsec: Option<f64>,
     /// Its range with the split as it is.
     pub snr_range: Range,
     /// Everything that its filter records, what it is for first.
@@ -48,6 +52,11 @@ pub struct Served {
     /// Its signal to noise from the whole path with this split; of its own continuum where several
     /// filters make colours.
     pub snr: f64,
+    /// The signal to noise at which its goal is met.
+    pub goal_snr: f64,
+    /// Side of the square on which the part that its goal names comes clean with this split,
+    /// arcsec; null where nothing is gathered, or for a goal of stars.
+    pub clean_arcsec: Option<f64>,
     /// Its range.
     pub snr_range: Range,
     /// Whether the split must serve it; false for a by-product that nobody waits for.
@@ -82,6 +91,8 @@ struct Outcome {
     shares: Vec<f64>,
     share_ranges: Vec<Range>,
     snrs: Vec<f64>,
+    /// The part of each goal that the clock brings.
+    progress: Vec<f64>,
     snr_ranges: Vec<Range>,
     slowest_s: Option<f64>,
     slowest_range_s: Option<Range>,
@@ -93,7 +104,7 @@ struct Question<'a> {
     contender: &'a Contender,
     path: &'a LightPath,
     /// What must be served, then by-products.
-    goals: Vec<Goal>,
+    goals: Vec<Want>,
     /// How many must be served.
     wanted: usize,
 }
@@ -148,7 +159,7 @@ impl Question<'_> {
         centres: &[f64],
     ) -> Vec<Vec<f64>> {
         let of = |(i, e): (usize, &ExposureModel)| -> Vec<f64> {
-            let clock_s = self.s.total_s * shares[i];
+            let clock_s = self.path.clock_s * shares[i];
             if clock_s < 1.0 {
                 return at_first[i].clone();
             }
@@ -156,34 +167,53 @@ impl Question<'_> {
                 clock_s / (e.sub_s + self.path.instrument.between_s),
                 centres.get(i).copied().unwrap_or(0.0),
             );
-            let one = |g: &Goal| match g.alone {
-                Some(own) if own != i => 0.0,
-                _ => e.snr2(g.quantity, e.sub_s, subs, scales, centre) / clock_s,
-            };
+            let one = |g: &Want| g.progress2(self.path, i, subs, scales, centre) / clock_s;
             self.goals.iter().map(one).collect()
         };
         self.path.exposures.iter().enumerate().map(of).collect()
     }
 }
 
+impl Question<'_> {
+    /// Signal to noise of the mean in every goal with the path's clock split as `shares`: out of the
+    /// progress where the goal is one of the mean.
+    fn snrs(
+        &self,
+        gains: &[Vec<f64>],
+        shares: &[f64],
+        scales: &Scales,
+        centres: &[f64],
+    ) -> Vec<f64> {
+        let (path, clock_s) = (self.path, self.path.clock_s);
+        let progress = progresses(path, &self.goals, gains, (clock_s, shares), scales, centres);
+        let of = |(g, progress): (&Want, f64)| {
+            let aim = &path.aims[g.quantity];
+            if aim.goal.star_v_mag.is_none() && aim.part.of(g.quantity) == 1.0 {
+                progress * aim.snr
+            } else {
+                g.snr(path, clock_s, shares, scales, centres)
+            }
+        };
+        self.goals.iter().zip(progress).map(of).collect()
+    }
+}
+
 fn outcome(q: &Question, mode: SplitMode, draws: PathDraws) -> Outcome {
-    let Question { s, path, goals, .. } = q;
+    let Question { path, goals, .. } = q;
     let nominal = gains(path, goals, &Scales::ONE, &[]);
     let shares = q.shares(mode, &nominal, &Scales::ONE, &[]);
     let slowest = |gains: &[Vec<f64>], scales: &Scales, centres: &[f64]| -> Option<f64> {
         if path.instrument.calibration.dithered {
-            let least = snrs(path, goals, gains, 1.0, &shares, scales, centres)
+            let least = progresses(path, goals, gains, (1.0, &shares), scales, centres)
                 .into_iter()
                 .take(q.wanted)
                 .fold(f64::INFINITY, f64::min);
-            return (least > 0.0)
-                .then(|| (s.goal_snr / least).powi(2))
-                .filter(|t| *t <= MOST_CLOCK_S);
+            return (least > 0.0).then(|| (1.0 / least).powi(2)).filter(|t| *t <= MOST_CLOCK_S);
         }
         let each = goals
             .iter()
             .take(q.wanted)
-            .map(|g| time_to_goal_s(s.goal_snr, |t| g.snr(path, t, &shares, scales, centres)));
+            .map(|g| time_to_goal_s(1.0, |t| g.progress(path, t, &shares, scales, centres)));
         each.into_iter().try_fold(0.0f64, |most, t| Some(most.max(t?)))
     };
     let moves =
@@ -191,7 +221,7 @@ fn outcome(q: &Question, mode: SplitMode, draws: PathDraws) -> Outcome {
     let (mut all_shares, mut all_snrs, mut times) = (Vec::new(), Vec::new(), Vec::new());
     for (scales, centres) in draws.iter() {
         let drawn = gains(path, goals, scales, centres);
-        all_snrs.push(snrs(path, goals, &drawn, s.total_s, &shares, scales, centres));
+        all_snrs.push(q.snrs(&drawn, &shares, scales, centres));
         times.push(slowest(&drawn, scales, centres).unwrap_or(f64::INFINITY));
         if moves {
             all_shares.push(q.shares(mode, &drawn, scales, centres));
@@ -203,7 +233,8 @@ fn outcome(q: &Question, mode: SplitMode, draws: PathDraws) -> Outcome {
         share_ranges: (0..shares.len())
             .map(|i| column(&all_shares, i).unwrap_or(Range::of_three([shares[i]; 3])))
             .collect(),
-        snrs: snrs(path, goals, &nominal, s.total_s, &shares, &Scales::ONE, &[]),
+        snrs: q.snrs(&nominal, &shares, &Scales::ONE, &[]),
+        progress: progresses(path, goals, &nominal, (path.clock_s, &shares), &Scales::ONE, &[]),
         snr_ranges: (0..goals.len()).filter_map(|k| column(&all_snrs, k)).collect(),
         slowest_s: slowest(&nominal, &Scales::ONE, &[]),
         slowest_range_s: Range::of(times).filter(|_| reached),
@@ -212,11 +243,18 @@ fn outcome(q: &Question, mode: SplitMode, draws: PathDraws) -> Outcome {
 }
 
 fn parts(q: &Question, out: &Outcome) -> Vec<SplitPart> {
-    let Question { s, contender, path, goals, .. } = q;
+    let Question { contender, path, goals, .. } = q;
+    let clean = |g: &Want, progress: f64| {
+        let aim = &path.aims[g.quantity];
+        aim.goal.star_v_mag.is_none().then_some(())?;
+        let square_arcsec = path.instrument.square_arcsec;
+        clean_arcsec(progress * aim.snr, square_arcsec, path.finest_arcsec(g.quantity))
+    };
+    let goal_snr = |g: &Want| path.mean_snr_at_goal(g.quantity);
     let part = |(i, e): (usize, &ExposureModel)| {
         let quantity = purpose(e);
-        let clock_s = s.total_s * out.shares[i];
-        let records = |g: &Goal| {
+        let clock_s = path.clock_s * out.shares[i];
+        let records = |g: &Want| {
             g.alone.map_or_else(|| e.channels.iter().any(|c| c.records[g.quantity]), |own| own == i)
         };
         let mut served: Vec<Served> = goals
@@ -226,6 +264,8 @@ fn parts(q: &Question, out: &Outcome) -> Vec<SplitPart> {
             .map(|(k, g)| Served {
                 quantity: g.quantity,
                 snr: out.snrs[k],
+                goal_snr: goal_snr(g),
+                clean_arcsec: clean(g, out.progress[k]),
                 snr_range: out.snr_ranges[k],
                 wanted: k < q.wanted,
             })
@@ -240,6 +280,7 @@ fn parts(q: &Question, out: &Outcome) -> Vec<SplitPart> {
             clock_s,
             subs: subs_in(clock_s, e.sub_s, path.instrument.between_s) as u32,
             snr: own.map_or(0.0, |v| v.snr),
+            clean_arcsec: own.and_then(|v| v.clean_arcsec),
             snr_range: own.map_or(Range::of_three([0.0; 3]), |v| v.snr_range),
             served,
         }
@@ -254,7 +295,13 @@ const SAME_TIME: f64 = 1.005;
 /// The answer in a sentence: when all goals are reached as the clock is split, and whether another
 /// split is faster.
 fn words(q: &Question, chosen: &Outcome, fair: &Outcome) -> String {
-    let (goal, path) = (q.s.goal_snr, q.path);
+    let (s, path) = (q.s, q.path);
+    let all = if s.goals.is_empty() {
+        format!("all reach SNR {}", s.goal_snr)
+    } else {
+        "every goal is met".to_owned()
+    };
+    let even = if s.goals.is_empty() { "evenly in SNR" } else { "so that all are met together" };
     let told = |o: &Outcome, t: f64| {
         let range = o
             .slowest_range_s
@@ -268,30 +315,26 @@ fn words(q: &Question, chosen: &Outcome, fair: &Outcome) -> String {
     };
     match (path.exposures.len(), chosen.slowest_s, fair.slowest_s) {
         (_, None, None) => "one of its quantities is out of reach".to_owned(),
-        (1, Some(t), _) => format!("all it is for reaches SNR {goal} in {}", told(chosen, t)),
+        (1, Some(t), _) if s.goals.is_empty() => {
+            format!("all it is for reaches SNR {} in {}", s.goal_snr, told(chosen, t))
+        }
+        (1, Some(t), _) => format!("{all} in {}", told(chosen, t)),
         (_, None, Some(best)) => {
             let why = unserved(chosen).map_or_else(
                 || "one of its quantities is never there".to_owned(),
                 |l| format!("{l} gets no time"),
             );
-            format!(
-                "as the clock is split, {why}; split evenly in SNR, all reach SNR {goal} in {}",
-                told(fair, best)
-            )
+            format!("as the clock is split, {why}; split {even}, {all} in {}", told(fair, best))
         }
         (_, Some(yours), Some(best)) if yours > SAME_TIME * best => {
-            format!(
-                "all reach SNR {goal} in {}; split evenly in SNR it takes {}",
-                told(chosen, yours),
-                told(fair, best)
-            )
+            format!("{all} in {}; split {even} it takes {}", told(chosen, yours), told(fair, best))
         }
         // What is not dithered is split for the time that is given, not for the goal's: nothing is
         // claimed then.
         (_, Some(yours), _) if path.instrument.calibration.dithered => {
-            format!("all reach SNR {goal} in {}, and no other split is faster", told(chosen, yours))
+            format!("{all} in {}, and no other split is faster", told(chosen, yours))
         }
-        (_, Some(yours), _) => format!("all reach SNR {goal} in {}", told(chosen, yours)),
+        (_, Some(yours), _) => format!("{all} in {}", told(chosen, yours)),
     }
 }
 
@@ -315,7 +358,7 @@ pub fn decide_time(
         });
         let r = fair.share_ranges[i];
         let open = if r.is_open() {
-            format!(" ({})", between(&r.map(|x| x * s.total_s)))
+            format!(" ({})", between(&r.map(|x| x * path.clock_s)))
         } else {
             String::new()
         };
@@ -323,8 +366,8 @@ pub fn decide_time(
             "{}: SNR² grows by {per_h:.1} per hour of its own clock, so its fair part (1/rate) of \
                 {} is {}{open}.",
             q.map_or("nothing", Quantity::label),
-            clock(s.total_s),
-            clock(fair.shares[i] * s.total_s)
+            clock(path.clock_s),
+            clock(fair.shares[i] * path.clock_s)
         )
     };
     TimeDecision {

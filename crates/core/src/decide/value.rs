@@ -3,13 +3,14 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::decide::basis::Basis;
 use crate::decide::differences::{Told, told};
-use crate::decide::goals::wanted;
 use crate::decide::uncertainty::draws::{Draws, Range};
+use crate::library::gear::Gear;
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
-use crate::scenario::rig::Contender;
+use crate::scenario::rig::{Contender, Optics};
 use crate::signal::model::LightPath;
 use crate::wording::{clock, times, two_figures};
 
@@ -18,7 +19,12 @@ use crate::wording::{clock, times, two_figures};
 pub struct Worth {
     /// Price of rig and filters together; null where the rig has none.
     pub price: Option<f64>,
-    /// How much more than the first path; null where the rigs differ and one has no price.
+    /// What of it is not owned, by the shelf.
+    pub to_buy: Vec<String>,
+    /// Its price; null where one of them has none.
+    pub to_buy_price: Option<f64>,
+    /// How much more has to be paid for it than for the first path; null where a price that differs
+    /// is not known.
     pub extra_price: Option<f64>,
     /// The quantity by which it is judged; null for all that the first path is for together.
     pub quantity: Option<Quantity>,
@@ -51,6 +57,8 @@ impl Worth {
     fn nothing() -> Self {
         Self {
             price: None,
+            to_buy: Vec::new(),
+            to_buy_price: None,
             extra_price: None,
             quantity: None,
             time_ratio: None,
@@ -67,6 +75,62 @@ impl Worth {
     }
 }
 
+/// A wheel that a mono camera needs where none is there (typical, from memory).
+const WHEEL_PRICE: f64 = 250.0;
+
+/// What a path asks to be bought.
+#[derive(Clone, Debug, Default, PartialEq)]
+struct Bill {
+    /// What it is, in words.
+    items: Vec<String>,
+    /// Its price; `None` where one of them has none.
+    price: Option<f64>,
+}
+
+/// What has to be bought for a path, by the shelf: what is owned there costs nothing more. Of a rig
+/// whose parts are not on the shelf the path's own price counts.
+fn bill(c: &Contender, shelf: &Gear) -> Bill {
+    let (mut items, mut prices) = (Vec::new(), Vec::new());
+    let optics = shelf.optics.iter().find(|o| same_telescope(&o.optics, &c.optics));
+    let camera = shelf.cameras.iter().find(|k| k.sensor.name == c.sensor.name);
+    let (own_optics, own_camera) = (optics.is_some_and(|o| o.mine), camera.is_some_and(|k| k.mine));
+    let parts = [
+        (own_optics, optics.map(|o| o.name.as_str()), optics.and_then(|o| o.price)),
+        (own_camera, camera.map(|k| k.sensor.name.as_str()), camera.and_then(|k| k.price)),
+    ];
+    if let (Some(rig), false) = (c.price, own_optics && own_camera) {
+        // The rig's price as it was given, less what is there of it.
+        let there: f64 = parts.iter().filter(|p| p.0).filter_map(|p| p.2).sum();
+        items.push("the rig".to_owned());
+        prices.push(Some((rig - there).max(0.0)));
+    } else {
+        for (own, name, price) in parts {
+            if !own {
+                items.push(name.unwrap_or("a telescope or camera").to_owned());
+                prices.push(price);
+            }
+        }
+        if !own_camera && c.sensor.cfa.is_none() && c.exposures.len() > 1 {
+            items.push("a wheel".to_owned());
+            prices.push(Some(WHEEL_PRICE));
+        }
+    }
+    for f in c.exposures.iter().filter_map(|e| e.filter.as_ref()) {
+        let owned = shelf.filters.iter().any(|g| g.mine && g.filter.name == f.name);
+        if !owned && !items.contains(&f.name) {
+            items.push(f.name.clone());
+            prices.push(f.price);
+        }
+    }
+    Bill { items, price: prices.into_iter().sum() }
+}
+
+/// Whether two telescopes are one, whatever their reducer.
+fn same_telescope(a: &Optics, b: &Optics) -> bool {
+    (a.aperture_mm, a.focal_length_mm, a.obstruction_mm)
+        == (b.aperture_mm, b.focal_length_mm, b.obstruction_mm)
+}
+
 /// Price of a rig's filters, each bought once.
 fn filters_price(c: &Contender) -> f64 {
     let mut seen: Vec<&str> = Vec::new();
@@ -80,15 +144,15 @@ fn filters_price(c: &Contender) -> f64 {
     sum
 }
 
-/// How much more a path costs than the first; `None` where the rigs differ and one of them has no
-/// price.
-fn extra_price(first: &Contender, c: &Contender) -> Option<f64> {
-    let rigs = match (first.price, c.price) {
-        (Some(a), Some(b)) => b - a,
-        _ if first.optics == c.optics && first.sensor == c.sensor => 0.0,
-        _ => return None,
-    };
-    Some(rigs + filters_price(c) - filters_price(first))
+/// How much more has to be paid for a path than for the first, with what is owned; `None` where a
+/// price that differs is not known.
+fn extra_price(first: &Contender, c: &Contender, shelf: &Gear) -> Option<f64> {
+    let [a, b] = [first, c].map(|c| bill(c, shelf));
+    if let (Some(a), Some(b)) = (a.price, b.price) {
+        return Some(b - a);
+    }
+    let same_rig = first.optics == c.optics && first.sensor == c.sensor;
+    same_rig.then(|| filters_price(c) - filters_price(first))
 }
 
 /// Price of each hour that is saved in the first year; `None` for what costs nothing more, or saves
@@ -97,70 +161,31 @@ fn price_per_hour(extra_price: Option<f64>, saved_h: f64, year_h: f64) -> Option
     extra_price.filter(|p| *p > 0.0 && saved_h > 0.05 * year_h).map(|p| p / saved_h)
 }
 
-/// By what purchases can be judged: every quantity that one of the paths is for, and all that the
-/// first one is for together.
-fn judged_by(paths: &[LightPath]) -> Vec<Option<Quantity>> {
-    let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
-    quantities.sort();
-    quantities.dedup();
-    std::iter::once(None).chain(quantities.into_iter().map(Some)).collect()
-}
-
-/// The question of one basis: the quantities that all paths must bring to the goal.
-struct Judged<'a> {
-    s: &'a Scenario,
-    basis: Option<Quantity>,
-    quantities: Vec<Quantity>,
-}
-
-impl Judged<'_> {
-    /// Time until the slowest of them is there; `None` where one is not recorded or out of reach.
-    fn time_s(&self, path: &LightPath, scales: &Scales, centres: &[f64]) -> Option<f64> {
-        let shares = path.shares();
-        let times = self
-            .quantities
-            .iter()
-            .map(|q| path.time_s(*q, self.s.goal_snr, &shares, scales, centres));
-        times.into_iter().try_fold(0.0f64, |most, t| Some(most.max(t?)))
-    }
-
-    fn label(&self) -> String {
-        let names: Vec<&str> = self.quantities.iter().map(|q| self.s.target.name_of(*q)).collect();
-        match &names[..] {
-            [] => "nothing".to_owned(),
-            [one] => (*one).to_owned(),
-            [first @ .., last] => format!("{} and {last}", first.join(", ")),
-        }
-    }
-
-    /// Why a path cannot be compared.
-    fn missing(&self, path: &LightPath) -> String {
-        match self.quantities.iter().find(|q| !path.records(**q)) {
-            Some(q) => format!("records no {}", self.s.target.name_of(*q)),
-            None => format!("does not reach SNR {} in {}", self.s.goal_snr, self.label()),
-        }
-    }
-}
-
 /// The value of every path against the first: path by path, a [`Worth`] for all that the first path
 /// is for, and one for each quantity. Rows that are judged by one basis answer the same question.
 ///
 /// With N clear nights of h hours a year, the first path's pictures take N h hours; the same
 /// pictures through another path take N h t / t_first, and the rest is saved.
-pub fn values(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Vec<Worth>> {
-    let Some(first) = paths.first() else { return Vec::new() };
+pub fn values(s: &Scenario, paths: &[LightPath], draws: &Draws, shelf: &Gear) -> Vec<Vec<Worth>> {
+    let bills: Vec<Bill> = s.contenders.iter().map(|c| bill(c, shelf)).collect();
+    let extra = |i: usize| extra_price(&s.contenders[0], &s.contenders[i], shelf);
+    let extras: Vec<Option<f64>> = (0..s.contenders.len()).map(extra).collect();
     let mut out: Vec<Vec<Worth>> = vec![Vec::new(); paths.len()];
-    for basis in judged_by(paths) {
-        let judged =
-            Judged { s, basis, quantities: basis.map_or_else(|| wanted(first), |q| vec![q]) };
+    for basis in Basis::all(s, paths) {
         // Draw by draw, so that what both paths share cancels.
         let drawn = |i: usize| -> Vec<Option<f64>> {
-            draws.of(i).iter().map(|(d, c)| judged.time_s(&paths[i], d, c)).collect()
+            let shares = paths[i].shares();
+            draws.of(i).iter().map(|(d, c)| basis.time_s(&paths[i], &shares, d, c)).collect()
         };
         let of_first = drawn(0);
         for (i, path) in paths.iter().enumerate() {
             let own = if i == 0 { of_first.clone() } else { drawn(i) };
-            out[i].push(worth(&judged, i, [first, path], [&of_first, &own]));
+            out[i].push(worth(s, &basis, (i, extras[i]), [&paths[0], path], [&of_first, &own]));
+        }
+    }
+    for (all, bill) in out.iter_mut().zip(bills) {
+        for w in all {
+            (w.to_buy, w.to_buy_price) = (bill.items.clone(), bill.price);
         }
     }
     out
@@ -168,23 +193,22 @@ pub fn values(s: &Scenario, paths: &[LightPath], draws: &Draws) -> Vec<Vec<Worth
 
 /// The worth of the path at `i` against the first, with the times of both in every draw.
 fn worth(
-    judged: &Judged,
-    i: usize,
+    s: &Scenario,
+    basis: &Basis,
+    (i, extra_price): (usize, Option<f64>),
     [first, path]: [&LightPath; 2],
     [of_first, own]: [&[Option<f64>]; 2],
 ) -> Worth {
-    let s = judged.s;
     let c = &s.contenders[i];
     let year_h = s.choices.clear_nights_per_year * s.choices.hours_per_night;
-    let extra_price = s.contenders.first().and_then(|f| extra_price(f, c));
     let mut out = Worth {
         price: c.price.map(|rig| rig + filters_price(c)),
         extra_price,
-        quantity: judged.basis,
+        quantity: basis.quantity,
         ..Worth::nothing()
     };
-    let Some(t) = judged.time_s(path, &Scales::ONE, &[]) else {
-        return Worth { text: judged.missing(path), ..out };
+    let Some(t) = basis.time_s(path, &path.shares(), &Scales::ONE, &[]) else {
+        return Worth { text: basis.missing(path), ..out };
     };
     let reached = own.iter().flatten().count() * 10 >= own.len() * 9;
     let times = if reached {
@@ -194,7 +218,7 @@ fn worth(
     };
     out.pictures_per_year = Some(year_h * 3600.0 / t);
     out.pictures_range = times.map(|r| r.map(|t| year_h * 3600.0 / t));
-    let Some(t_first) = judged.time_s(first, &Scales::ONE, &[]) else {
+    let Some(t_first) = basis.time_s(first, &first.shares(), &Scales::ONE, &[]) else {
         return Worth { text: format!("{}, which A does not reach", clock(t)), ..out };
     };
     let ratio = t / t_first;
@@ -218,7 +242,7 @@ fn worth(
             .map(|((_, h), p)| h.map(|h| p / h)),
         ..out
     };
-    Worth { text: words(i, &judged.label(), &out, year_h), ..out }
+    Worth { text: words(i, &basis.label(), &out, year_h), ..out }
 }
 
 /// A range in brackets where it is told apart: " (60 to 110)".
@@ -262,6 +286,7 @@ fn words(i: usize, label: &str, w: &Worth, year_h: f64) -> String {
 mod tests {
     use super::*;
     use crate::common::{bands, ic_443, through};
+    use crate::library::gear::Library;
 
     fn priced(prices: &[(&str, f64)], rig: Option<f64>) -> Contender {
         let filters = prices.iter().map(|(name, p)| {
@@ -281,17 +306,51 @@ mod tests {
         assert_eq!(filters_price(&through(&ic_443().contenders[0], vec![None], 60.0)), 0.0);
     }
 
+    /// A shelf on which nothing stands.
+    fn bare() -> Gear {
+        Gear { optics: Vec::new(), cameras: Vec::new(), filters: Vec::new() }
+    }
+
     #[test]
     fn rigs_without_a_price_are_compared_only_where_they_are_the_same() {
         let (a, b) = (priced(&[("Ha", 100.0)], None), priced(&[("Ha 3", 330.0)], None));
-        assert_eq!(extra_price(&a, &b), Some(230.0));
-        assert_eq!(extra_price(&b, &a), Some(-230.0));
+        assert_eq!(extra_price(&a, &b, &bare()), Some(230.0));
+        assert_eq!(extra_price(&b, &a, &bare()), Some(-230.0));
         let mut other = b.clone();
         other.optics.aperture_mm += 1.0;
-        assert_eq!(extra_price(&a, &other), None);
+        assert_eq!(extra_price(&a, &other, &bare()), None);
         let (with, without) =
             (priced(&[("Ha", 100.0)], Some(2000.0)), Contender { price: Some(1500.0), ..other });
-        assert_eq!(extra_price(&with, &without), Some(-270.0));
+        assert_eq!(extra_price(&with, &without, &bare()), Some(-270.0));
+    }
+
+    /// A colour camera that is owned against a mono one that is not: camera, wheel and filters.
+    #[test]
+    fn what_is_owned_costs_nothing_more() {
+        let mut shelf = Library::shipped().expect("the library").gear;
+        let camera = |id: &str, shelf: &Gear| {
+            shelf.cameras.iter().find(|k| k.id == id).expect("a camera").clone()
+        };
+        let mut a = priced(&[("dual", 260.0)], None);
+        a.optics = shelf.optics.iter().find(|o| o.id == "refractor-90").expect("it").optics.clone();
+        a.sensor = camera("colour-26", &shelf).sensor;
+        let mut b = priced(&[("Ha 3", 330.0), ("OIII 3", 330.0)], None);
+        (b.optics, b.sensor) = (a.optics.clone(), camera("mono-26", &shelf).sensor);
+        for o in &mut shelf.optics {
+            o.mine = o.id == "refractor-90";
+        }
+        for k in &mut shelf.cameras {
+            k.mine = k.id == "colour-26";
+        }
+        let mono = bill(&b, &shelf);
+        assert_eq!(mono.items[1..], ["a wheel", "Ha 3", "OIII 3"]);
+        assert_eq!(mono.price, Some(2300.0 + 250.0 + 660.0));
+        assert_eq!(extra_price(&a, &b, &shelf), Some(2300.0 + 250.0 + 660.0 - 260.0));
+        // A rig that is owned whole costs its filters alone, whatever it was priced at.
+        a.price = Some(3100.0);
+        assert_eq!(bill(&a, &shelf).price, Some(260.0));
+        b.price = Some(3750.0);
+        assert_eq!(bill(&b, &shelf).price, Some(3750.0 - 1200.0 + 660.0));
     }
 
     #[test]
@@ -312,6 +371,8 @@ mod tests {
         let hours = range.map(|r| 200.0 * (1.0 - r));
         Worth {
             price: None,
+            to_buy: Vec::new(),
+            to_buy_price: None,
             extra_price,
             quantity: Some(Quantity::Ha),
             time_ratio: Some(ratio),

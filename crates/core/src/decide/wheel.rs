@@ -23,6 +23,7 @@ use crate::scenario::rig::{Contender, Optics};
 use crate::scenario::target::{Target, TargetKind};
 use crate::signal::model::Model;
 use crate::signal::sub::plateau;
+use crate::wording::listed;
 
 /// From this transmission of a line's light on, a filter counts as one for that line.
 const MADE_FOR: f64 = 0.2;
@@ -81,12 +82,8 @@ impl<'a> Known<'a> {
             own.any(|l| cone.at_normal_incidence(l.wavelength_nm) >= MADE_FOR)
         };
         let lines = SET_LINES.map(passes);
-        let steps = (380..=720).map(f64::from);
-        let (sum, first) = steps.fold((0.0, 0.0), |(sum, first), nm| {
-            let t = cone.at_normal_incidence(nm);
-            (sum + t, first + t * nm)
-        });
-        Self { slot, filter, lines, width_nm: sum, centre_nm: first / sum.max(1e-9) }
+        let (width_nm, centre_nm) = cone.visible();
+        Self { slot, filter, lines, width_nm, centre_nm }
     }
 
     fn is_broad(&self) -> bool {
@@ -234,14 +231,6 @@ fn colour_sets(known: &[Known], sets: &mut Vec<WheelSet>) {
 fn nominal_width_nm(f: &Known) -> f64 {
     let bands = f.filter.filter.bands.iter().flatten();
     bands.map(|b| b.fwhm_nm).reduce(f64::min).unwrap_or(f.width_nm)
-}
-
-fn listed(names: &[&str]) -> String {
-    match names {
-        [] => String::new(),
-        [one] => (*one).to_owned(),
-        [all @ .., last] => format!("{} and {last}", all.join(", ")),
-    }
 }
 
 /// Which of a rig's sets a target asks for: for lines every set of lines, with the first broad one

@@ -8,6 +8,7 @@ use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
 use crate::path::filter::report::LineTransmission;
+use crate::signal::aim::CleanParts;
 
 /// The name of the answer's format.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Serialize, ToSchema)]
@@ -70,6 +71,8 @@ pub struct ContenderAnswer {
     pub pixel_scale_arcsec: f64,
     /// Focal ratio after the reducer.
     pub focal_ratio: f64,
+    /// Its time on the clock, s.
+    pub clock_s: f64,
     /// Temperature of the sensor: its set point, or the air's plus its rise, degrees Celsius.
     pub sensor_temperature_c: f64,
     /// Dark current at that temperature, e-/s per pixel.
@@ -211,11 +214,40 @@ pub struct SubAnswer {
     pub longest_s: Option<f64>,
 }
 
+/// The smallest square of sky on which each part of the target comes clean, arcsec; null where
+/// nothing is gathered.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct CleanAnswer {
+    /// The core; in the lines of a galaxy its H II regions.
+    pub core_arcsec: Option<f64>,
+    /// The mean.
+    pub body_arcsec: Option<f64>,
+    /// The faintest part that is wanted.
+    pub outskirts_arcsec: Option<f64>,
+}
+
+impl From<CleanParts> for CleanAnswer {
+    fn from(c: CleanParts) -> Self {
+        let CleanParts { core_arcsec, body_arcsec, outskirts_arcsec } = c;
+        Self { core_arcsec, body_arcsec, outskirts_arcsec }
+    }
+}
+
 /// What a light path reaches in one quantity.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
 pub struct QuantityAnswer {
     /// Signal to noise in the given time, whole subs.
     pub snr: f64,
+    /// Side of the smallest square of sky on which the part that the goal names comes clean (signal
+    /// to noise 10) in the given time, arcsec; never finer than `finest_arcsec`. Null where nothing
+    /// is gathered.
+    pub clean_arcsec: Option<f64>,
+    /// The same of each part of the target.
+    pub clean: CleanAnswer,
+    /// Where the goal is one of stars, the faintest that meets it in the given time, V mag.
+    pub stars_to_v_mag: Option<f64>,
+    /// The finest detail that seeing and pixels allow, arcsec.
+    pub finest_arcsec: f64,
     /// Time on the clock to the goal, s; null where it is out of reach.
     pub time_to_goal_s: Option<f64>,
     /// Target over sky in the channel that sees the quantity best; null where no sky shines.

@@ -68,17 +68,31 @@ fn contender(s: &Scenario, c: &Contender, path: &LightPath) -> ContenderAnswer {
             .flat_map(|e| &e.channels)
             .filter_map(|c| c.snr.get(&q).map(|snr| (snr, c.contrast[&q])));
         let contrast = best.max_by(|a, b| a.0.total_cmp(b.0)).and_then(|b| b.1);
-        let time_to_goal_s = path.time_s(q, s.goal_snr, &shares, &Scales::ONE, &[]);
-        let snr = path.snr_of_whole_subs(q, s.total_s);
+        let time_to_goal_s = path.time_s(q, &shares, &Scales::ONE, &[]);
+        let snr = path.snr_of_whole_subs(q, path.clock_s);
         let mixed_with = mixed_with(path, q);
         let mixed_with_name = mixed_with.map(|other| s.target.mixed_name(q, other));
-        (q, QuantityAnswer { snr, time_to_goal_s, contrast, mixed_with, mixed_with_name })
+        let clean = path.clean_parts(q);
+        let clean_arcsec = clean.of(path.aims[q].goal.part);
+        let answer = QuantityAnswer {
+            snr,
+            time_to_goal_s,
+            clean_arcsec,
+            clean: clean.into(),
+            stars_to_v_mag: path.stars_to_v_mag(q),
+            finest_arcsec: path.finest_arcsec(q),
+            contrast,
+            mixed_with,
+            mixed_with_name,
+        };
+        (q, answer)
     });
     let quantities = quantities.collect();
     ContenderAnswer {
         name: c.name.clone(),
         pixel_scale_arcsec: path.instrument.scale_arcsec,
         focal_ratio: c.optics.focal_ratio(),
+        clock_s: path.clock_s,
         sensor_temperature_c: c.sensor_temperature(s.sky.ambient_c),
         dark_e_per_s: c.sensor.dark.rate_e_per_s(c.sensor_temperature(s.sky.ambient_c)),
         dark_share: dark_share(path),
@@ -103,7 +117,7 @@ fn exposure(
     m: &ExposureModel,
     filter: Option<String>,
 ) -> ExposureAnswer {
-    let clock_s = s.total_s * m.share;
+    let clock_s = path.clock_s * m.share;
     let subs = subs_in(clock_s, m.sub_s, path.instrument.between_s);
     let channels: Vec<_> =
         m.channels.iter().map(|c| channel(s, &m.instrument, c, m.sub_s, subs)).collect();

@@ -172,7 +172,11 @@ impl Library {
         let gear = serde_json::from_str(include_str!("../../../../data/gear.json"))?;
         let examples = EXAMPLES
             .into_iter()
-            .map(|(id, text)| Ok(Example { id, scenario: serde_json::from_str(text)? }))
+            .map(|(id, text)| {
+                let mut scenario: Scenario = serde_json::from_str(text)?;
+                scenario.goals = scenario.target.usual_goals();
+                Ok(Example { id, scenario })
+            })
             .collect::<Result<_, _>>()?;
         Ok(Self {
             gear,

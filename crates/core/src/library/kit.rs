@@ -114,6 +114,7 @@ impl RigParts<'_> {
             loss_per_hour: rig.loss_per_hour,
             mount: rig.mount,
             dither: rig.dither,
+            total_s: None,
             price: (known > 0.0).then_some(known),
             ghost_gaps_mm: rig.ghost_gaps_mm.clone(),
             exposures,

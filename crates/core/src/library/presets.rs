@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::scenario::defaults::outskirts_factor;
 use crate::scenario::target::{Continuum, Known, LinesRayleigh, Target, TargetKind};
 
 /// How faint a target is.
@@ -65,6 +66,8 @@ impl TargetPreset {
             right_ascension_deg: None,
             declination_deg: None,
             peak_factor: self.peak_factor,
+            outskirts_factor: outskirts_factor(),
+            knots_factor: None,
             known: Some(known),
         }
     }

@@ -233,6 +233,7 @@ pub fn demo_kit() -> Vec<(String, ShelfEntry)> {
             lamps: lamps.iter().copied().collect(),
             k_v: None,
             seeing_fwhm_arcsec: None,
+            nights_per_year: None,
             zone: Some("America/Toronto".to_owned()),
             horizon_deg: Vec::new(),
             glow: Vec::new(),

@@ -117,6 +117,7 @@ pub fn reveal(
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::evaluate::answer::CleanAnswer;
 
     #[test]
     fn a_perfect_eye_agrees_whatever_the_order() {
@@ -141,6 +142,10 @@ mod tests {
     fn a_colour_picture_is_judged_by_all_it_is_made_of() {
         let of = |snr: f64| QuantityAnswer {
             snr,
+            clean_arcsec: None,
+            clean: CleanAnswer { core_arcsec: None, body_arcsec: None, outskirts_arcsec: None },
+            stars_to_v_mag: None,
+            finest_arcsec: 2.5,
             time_to_goal_s: None,
             contrast: None,
             mixed_with: None,

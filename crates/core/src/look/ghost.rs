@@ -184,7 +184,7 @@ impl<'a> Slopes<'a> {
             half_deg: w.hypot(h) / 2.0,
             lamps_e_per_s: (rates.sky[SkyPart::Artificial] * lamps_per_deg(&s.sky) * h).abs(),
             subs: instrument
-                .kept(subs_in(s.total_s * e.share, e.sub_s, instrument.between_s), e.sub_s)
+                .kept(subs_in(s.clock_s(c) * e.share, e.sub_s, instrument.between_s), e.sub_s)
                 .max(1.0),
             sub_s: e.sub_s,
             read_noise_e: instrument.gain.read_noise_e,

@@ -86,8 +86,8 @@ impl Planes {
                 .iter()
                 .max_by(|a, b| a.nominal().star_v0.total_cmp(&b.nominal().star_v0))
                 .map(|c| (*c.nominal(), c.pixel_share));
-            let halo =
-                brightest.and_then(|(r, share)| ghost(c, i, (&r, share), view.gap_mm, s.total_s));
+            let halo = brightest
+                .and_then(|(r, share)| ghost(c, i, (&r, share), view.gap_mm, s.clock_s(c)));
             for (channel, own) in channels.iter().zip(&p.channels) {
                 let response = channel.response_on_grid();
                 let (mut sum, mut moment) = (0.0, 0.0);

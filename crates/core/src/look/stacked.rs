@@ -208,7 +208,7 @@ impl Look {
         let s = self.scenario.scenario();
         let c = &s.contenders[contender];
         let e = &c.exposures[exposure];
-        let taken = subs_in(s.total_s * e.share * time_fraction, e.sub_s, c.between_s());
+        let taken = subs_in(s.clock_s(c) * e.share * time_fraction, e.sub_s, c.between_s());
         kept(taken, e.sub_s, c.loss_per_hour).max(1.0)
     }
 

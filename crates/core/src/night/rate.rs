@@ -18,10 +18,11 @@ use crate::path::sky::part::PerSkyPart;
 use crate::path::sky::twilight::{twilight_colours, twilight_linear, twilight_units};
 use crate::path::target::continuum_spectrum;
 use crate::scenario::check::Checked;
+use crate::scenario::goal::CLEAN_SNR;
 use crate::scenario::sky::{Moon, Sky};
 use crate::scenario::target::LinesRayleigh;
 use crate::signal::instrument::Instrument;
-use crate::signal::model::Model;
+use crate::signal::model::{LightPath, Model};
 
 /// What a rate depends on at one moment.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -85,6 +86,39 @@ impl UnitRates {
     }
 }
 
+/// How far a quantity has come, told as its goal is: by the mean's signal to noise.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct NightGoal {
+    /// Signal to noise of the mean at which the goal is met.
+    pub mean_snr: f64,
+    /// Side of the square on which the part that the goal names comes clean, times the mean's
+    /// signal to noise, arcsec; `None` for a goal of stars.
+    clean_times_snr_arcsec: Option<f64>,
+    /// The finest detail that seeing and pixels allow, arcsec.
+    finest_arcsec: f64,
+}
+
+impl NightGoal {
+    fn new(path: &LightPath, q: Quantity) -> Self {
+        let aim = &path.aims[q];
+        let mean_snr = path.mean_snr_at_goal(q);
+        // The goal's own square, scaled from its signal to noise to that of clean.
+        let side = aim.goal.detail_arcsec * aim.goal.snr / CLEAN_SNR * mean_snr;
+        Self {
+            mean_snr,
+            clean_times_snr_arcsec: aim.goal.star_v_mag.is_none().then_some(side),
+            finest_arcsec: path.finest_arcsec(q),
+        }
+    }
+
+    /// Side of the square on which the part comes clean once the mean has this signal to noise,
+    /// arcsec; `None` for a goal of stars, or where nothing is there.
+    pub fn clean_arcsec(&self, mean_snr: f64) -> Option<f64> {
+        let side = self.clean_times_snr_arcsec? / mean_snr;
+        (mean_snr > 0.0).then(|| side.max(self.finest_arcsec))
+    }
+}
+
 #[derive(Clone, Debug)]
 struct NightExposure {
     sub_s: f64,
@@ -108,6 +142,7 @@ pub struct NightRig {
     natural_v: f64,
     moon_v: [f64; 2],
     lines: LinesRayleigh,
+    goals: PerQuantity<NightGoal>,
     exposures: Vec<NightExposure>,
     instrument: Instrument,
 }
@@ -199,6 +234,7 @@ impl NightRig {
             natural_v: tables.v_linear(&natural),
             moon_v: [tables.v_linear(&moon[0]), tables.v_linear(&moon[1])],
             lines: s.target.lines_rayleigh,
+            goals: PerQuantity(Quantity::JUDGED).map(|q| NightGoal::new(path, q)),
             exposures: exposures.collect(),
             instrument: path.instrument.dithered(),
             beyond: s.beyond_the_air(),
@@ -219,6 +255,22 @@ impl NightRig {
     /// What an exposure is for.
     pub fn purpose(&self, exposure: usize) -> Option<Quantity> {
         self.exposures[exposure].purpose
+    }
+
+    /// The goal for a quantity.
+    pub fn goal(&self, q: Quantity) -> &NightGoal {
+        &self.goals[q]
+    }
+
+    /// The finest detail that seeing and pixels allow in a quantity, arcsec.
+    pub fn finest_arcsec(&self, q: Quantity) -> f64 {
+        self.goals[q].finest_arcsec
+    }
+
+    /// Signal to noise of the mean that an exposure must bring in what it is for; `None` where it
+    /// is for nothing.
+    pub fn goal_snr(&self, exposure: usize) -> Option<f64> {
+        self.purpose(exposure).map(|q| self.goals[q].mean_snr)
     }
 
     /// The name of a quantity on the rig's target.

@@ -8,14 +8,16 @@ use crate::library::catalogue::object::CatalogueObject;
 use crate::light::lines::Quantity;
 use crate::light::units::linear_from_mag;
 use crate::night::ephemeris::{Direction, Ephemeris, EphemerisError, Place, separation_deg};
-use crate::night::rate::{Moment, NightRig};
+use crate::night::rate::{Light, Moment, NightRig};
 use crate::night::view::moment;
 use crate::path::sky::beyond::Beyond;
+use crate::scenario::defaults::outskirts_factor;
 use crate::scenario::document::Scenario;
+use crate::scenario::goal::{CLEAN_SNR, Goal, PartLight, TargetPart};
 use crate::scenario::limits::NightLimits;
 use crate::scenario::sky::Moon;
 use crate::scenario::target::{Continuum, TargetKind};
-use crate::wording::clock;
+use crate::wording::{arcsec, clock};
 
 /// Time between the moments of the dark at which every object is looked at, s.
 const STEP_S: f64 = 600.0;
@@ -136,6 +138,11 @@ pub struct WorthTonight {
     /// Share of its goal's signal, as the square of the signal to noise, that the hours of tonight
     /// bring, 0-1; null where how bright it is, is known of its kind alone.
     pub share: Option<f64>,
+    /// Side of the square of sky on which the hours of tonight bring its light clean, arcsec; null
+    /// where its brightness is not known, or one goal was given for all.
+    pub clean_arcsec: Option<f64>,
+    /// The same of its goal.
+    pub goal_arcsec: Option<f64>,
 }
 
 /// Surface brightness of the continuum by which a rig is known for any object, V mag/arcsec^2: see
@@ -179,8 +186,74 @@ pub struct RankedFor<'a> {
     pub continuum_v_mag: Option<f64>,
     /// Shorter side of its field, arcmin.
     pub field_arcmin: f64,
-    /// The goal, as a signal to noise.
-    pub goal_snr: f64,
+    /// One goal for all, as a signal to noise of the mean; `None` for each object's own, by how
+    /// bright it is.
+    pub goal_snr: Option<f64>,
+    /// Side of the square on which the rig's signal to noise stands, arcsec.
+    pub square_arcsec: f64,
+}
+
+/// A part's name after that of its light.
+fn part_words(part: TargetPart) -> &'static str {
+    if part == TargetPart::Outskirts { " of the outskirts" } else { "" }
+}
+
+/// How bright a part of a catalogue's object is against its mean.
+fn part_of(part: TargetPart) -> f64 {
+    if part == TargetPart::Outskirts { outskirts_factor() } else { 1.0 }
+}
+
+/// How a rig serves an object at its best.
+struct Served {
+    exposure: usize,
+    quantity: Quantity,
+    goal: Option<Goal>,
+    time_to_goal_s: f64,
+}
+
+impl RankedFor<'_> {
+    /// The exposure that serves an object best, in which light, and how long its goal takes; `None`
+    /// where none records what it is shot for.
+    fn serves(&self, o: &CatalogueObject, light: &Light) -> Option<Served> {
+        let (rig, lines) = (self.rig, o.emission.lines_rayleigh);
+        let surface = o.emission.continuum.map(|c| c.v_mag_arcsec2);
+        let scaled = surface.zip(self.continuum_v_mag);
+        let continuum = scaled.map_or(0.0, |(a, b)| linear_from_mag(a - b));
+        let nebula = o.kind.glows_in_lines();
+        let wanted = |x: usize| -> Option<(usize, Quantity, f64)> {
+            let q = if nebula {
+                rig.purpose(x)?
+            } else {
+                rig.is_broad(x).then_some(Quantity::Continuum)?
+            };
+            let rate = rig.information_of(x, q, light, &lines, continuum);
+            (rate > 0.0).then_some((x, q, rate))
+        };
+        let all = (0..rig.len()).filter_map(wanted);
+        let (exposure, quantity, rate) = all.max_by(|a, b| a.2.total_cmp(&b.2))?;
+        let brightness = lines
+            .of(quantity)
+            .map_or_else(|| PartLight::Surface(surface.unwrap_or(f64::INFINITY)), PartLight::Line);
+        let (goal_snr, goal) = self.goal_of(quantity, brightness);
+        // As bright as the part that the goal names.
+        let rate = match goal.map_or(1.0, |g| part_of(g.part)) {
+            1.0 => rate,
+            x => rig.information_of(exposure, quantity, light, &lines.times(x), continuum * x),
+        };
+        Some(Served { exposure, quantity, goal, time_to_goal_s: goal_snr * goal_snr / rate })
+    }
+
+    /// The signal to noise of the mean, on the rig's square, that an object's goal asks for, and
+    /// the goal where it is the object's own.
+    fn goal_of(&self, quantity: Quantity, light: PartLight) -> (f64, Option<Goal>) {
+        if let Some(snr) = self.goal_snr {
+            return (snr, None);
+        }
+        let part = light.usual_part();
+        let detail_arcsec = light.times(part_of(part)).detail_arcsec();
+        let goal = Goal { quantity, part, snr: CLEAN_SNR, detail_arcsec, star_v_mag: None };
+        (goal.snr * self.square_arcsec / detail_arcsec, Some(goal))
+    }
 }
 
 impl From<&CatalogueObject> for Direction {
@@ -204,7 +277,7 @@ pub fn worth_tonight(
     spec: &TonightSpec,
 ) -> Result<Vec<WorthTonight>, EphemerisError> {
     let DarkHours { place, from_s, to_s, limits } = *night;
-    let RankedFor { rig, continuum_v_mag, field_arcmin, goal_snr } = *on;
+    let RankedFor { rig, field_arcmin, .. } = *on;
     let e = Ephemeris::new(place, from_s, to_s)?;
     let count = ((to_s - from_s) / STEP_S) as usize;
     let looks: Vec<f64> = (0..count)
@@ -259,27 +332,11 @@ pub fn worth_tonight(
             moon: Moon { separation_deg: separation_deg(moon, &v), ..shared.moon },
             ..*shared
         };
-        let lines = o.emission.lines_rayleigh;
-        let surface = o.emission.continuum.map(|c| c.v_mag_arcsec2);
-        let continuum = surface.zip(continuum_v_mag).map_or(0.0, |(a, b)| linear_from_mag(a - b));
-        let nebula = o.kind.glows_in_lines();
         // Behind its own zodiacal light and Milky Way.
         let light = rig.light_towards(&m, Some(Beyond::new(o.ra_deg, o.dec_deg)));
-        let wanted = |x: usize| -> Option<(usize, Quantity, f64)> {
-            let q = if nebula {
-                rig.purpose(x)?
-            } else {
-                rig.is_broad(x).then_some(Quantity::Continuum)?
-            };
-            let rate = rig.information_of(x, q, &light, &lines, continuum);
-            (rate > 0.0).then_some((x, q, rate))
-        };
-        let Some((exposure, quantity, rate)) =
-            (0..rig.len()).filter_map(wanted).max_by(|a, b| a.2.total_cmp(&b.2))
-        else {
+        let Some(Served { exposure, quantity, goal, time_to_goal_s }) = on.serves(o, &light) else {
             continue;
         };
-        let time_to_goal_s = goal_snr * goal_snr / rate;
         let hours = f64::from(up) * STEP_S / 3600.0;
         let fit = fit(of_field);
         // What is only typical of a kind ranks nothing against another.
@@ -292,7 +349,8 @@ pub fn worth_tonight(
                 m,
                 exposure,
                 quantity,
-                name: lines.name_of(quantity),
+                name: o.emission.lines_rayleigh.name_of(quantity),
+                goal,
                 time_to_goal_s,
                 hours,
                 of_field,
@@ -307,7 +365,7 @@ pub fn worth_tonight(
         b.1.worth.total_cmp(&a.1.worth).then(a.1.time_to_goal_s.total_cmp(&b.1.time_to_goal_s))
     });
     scored.truncate(MOST);
-    Ok(scored.into_iter().map(|(o, s)| s.told(o, goal_snr)).collect())
+    Ok(scored.into_iter().map(|(o, s)| s.told(o, on)).collect())
 }
 
 /// The share of its goal that tonight gives an object of which nobody knows how bright it is: below
@@ -357,6 +415,8 @@ struct Score {
     exposure: usize,
     quantity: Quantity,
     name: &'static str,
+    /// The goal, where the object has its own.
+    goal: Option<Goal>,
     time_to_goal_s: f64,
     hours: f64,
     of_field: f64,
@@ -367,18 +427,38 @@ struct Score {
 }
 
 impl Score {
-    fn told(self, o: &CatalogueObject, goal_snr: f64) -> WorthTonight {
+    /// Side of the square on which tonight's hours bring its light clean, arcsec.
+    fn clean_arcsec(&self, on: &RankedFor) -> Option<f64> {
+        let goal = self.goal?;
+        let share = self.hours * 3600.0 / self.time_to_goal_s;
+        let finest = on.rig.finest_arcsec(self.quantity);
+        Some((goal.detail_arcsec * goal.snr / CLEAN_SNR / share.sqrt()).max(finest))
+    }
+
+    fn told(self, o: &CatalogueObject, on: &RankedFor) -> WorthTonight {
         let brings = self.share.map_or_else(
             || "How bright it is, is not known: ranked by height and size alone.".to_owned(),
             |share| {
-                format!(
-                    "Tonight brings {:.0} % of SNR {goal_snr} in {}, which takes {}.",
-                    share * 100.0,
-                    self.name,
-                    clock(self.time_to_goal_s)
-                )
+                let (name, takes) = (self.name, clock(self.time_to_goal_s));
+                match (self.goal, self.clean_arcsec(on)) {
+                    (Some(goal), Some(_)) if share >= 1.0 => {
+                        format!("{name} comes {} in {takes}.", goal.words(o.kind))
+                    }
+                    (Some(goal), Some(side)) => format!(
+                        "Tonight brings {name}{} clean at {}; {} takes {takes}.",
+                        part_words(goal.part),
+                        arcsec(side),
+                        arcsec(goal.detail_arcsec)
+                    ),
+                    _ => format!(
+                        "Tonight brings {:.0} % of SNR {} in {name}, which takes {takes}.",
+                        share * 100.0,
+                        on.goal_snr.unwrap_or(CLEAN_SNR),
+                    ),
+                }
             },
         );
+        let clean_arcsec = self.share.and_then(|_| self.clean_arcsec(on));
         let why = format!(
             "{brings} {:.1} h up to {:.0}° high, {:.0}° from the moon; {:.0} % of the field; {}.",
             self.hours,
@@ -404,6 +484,8 @@ impl Score {
             worth: self.worth,
             why,
             share: self.share,
+            clean_arcsec,
+            goal_arcsec: self.goal.map(|g| g.detail_arcsec),
         }
     }
 }

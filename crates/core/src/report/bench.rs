@@ -4,21 +4,18 @@ use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-use crate::decide::copies::copies;
-use crate::decide::differences::{differences, named};
-use crate::decide::gain::GainDecision;
-use crate::decide::goals::wanted;
+use crate::decide::basis::Basis;
+use crate::decide::differences::differences;
 use crate::decide::study::Study;
-use crate::decide::sub::decision::SubDecision;
-use crate::decide::uncertainty::draws::{between, stated};
 use crate::decide::uncertainty::ranges::QuantityRange;
-use crate::evaluate::answer::{ContenderAnswer, Evaluation, ExposureAnswer};
+use crate::evaluate::answer::{ContenderAnswer, Evaluation};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
+use crate::report::verdict::verdicts;
 use crate::scenario::document::Scenario;
-use crate::scenario::target::Known;
+use crate::scenario::goal::{Goal, STARS_V_MAG, TargetPart};
 use crate::signal::model::LightPath;
-use crate::wording::{clock, seconds};
+use crate::wording::times;
 
 /// Points of a time curve.
 const CURVE_POINTS: usize = 49;
@@ -30,6 +27,11 @@ pub struct BenchAnswer {
     pub first_quantity: Option<Quantity>,
     /// What can be judged, with its names: what the target gives off and one of the paths records.
     pub judged: Vec<JudgedQuantity>,
+    /// The goals that are usual for this target.
+    pub usual_goals: Vec<Goal>,
+    /// How much brighter the H II regions of a galaxy are than the mean of its lines; null for what
+    /// has a core instead.
+    pub knots_factor: Option<f64>,
     /// The numbers.
     pub evaluation: Evaluation,
     /// The words on each row.
@@ -39,12 +41,66 @@ pub struct BenchAnswer {
 }
 
 /// A quantity that can be judged.
-#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct JudgedQuantity {
     /// Which.
     pub quantity: Quantity,
     /// Its name on this target: where it has [N II], H-alpha is named with it.
     pub name: &'static str,
+    /// What is wanted of it.
+    pub goal: Goal,
+    /// The same in words, to follow its name.
+    pub goal_words: String,
+    /// The same as what is reached: "H-alpha clean at 10 arcsec".
+    pub goal_phrase: String,
+    /// The signal to noise of the mean at which the first path meets the goal.
+    pub goal_mean_snr: f64,
+    /// Whether the scenario names a goal for it; where it names none at all, it has one for each.
+    pub wanted: bool,
+    /// The goal that is usual for it on this target.
+    pub usual: Goal,
+    /// The parts of the target, from the brightest to the faintest.
+    pub parts: Vec<PartOption>,
+    /// The magnitude to which stars are usually asked for, V mag.
+    pub stars_v_mag: f64,
+}
+
+/// A part of the target that a goal may name.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct PartOption {
+    /// Which.
+    pub part: TargetPart,
+    /// Its name: the bright spots of a galaxy's lines are its knots.
+    pub name: &'static str,
+    /// How much brighter it is than the mean.
+    pub factor: f64,
+    /// How bright it is in this light, in words.
+    pub brightness: String,
+    /// The goal that its brightness suggests.
+    pub usual: Goal,
+}
+
+fn judged_quantity(study: &Study, q: Quantity) -> JudgedQuantity {
+    let s = study.scenario();
+    let option = |part: TargetPart| PartOption {
+        part,
+        name: s.target.kind.part_name(part, q),
+        factor: s.target.part_factor(part, q).of(q),
+        brightness: s.target.light(q).times(s.target.part_factor(part, q).of(q)).words(),
+        usual: Goal { star_v_mag: None, ..s.target.goal_for(q, part) },
+    };
+    JudgedQuantity {
+        quantity: q,
+        name: s.target.name_of(q),
+        goal: s.goal_of(q),
+        goal_words: s.goal_words(q),
+        goal_phrase: s.goal_phrase(q),
+        goal_mean_snr: study.model.paths.first().map_or(0.0, |p| p.mean_snr_at_goal(q)),
+        wanted: s.wants(q),
+        usual: s.target.usual_goal(q),
+        parts: TargetPart::ALL.map(option).to_vec(),
+        stars_v_mag: STARS_V_MAG,
+    }
 }
 
 /// The words on one light path.
@@ -56,8 +112,50 @@ pub struct RowWords {
     pub verdicts: Vec<Verdict>,
     /// Difference from the first row, by quantity; empty for the first row itself.
     pub differences: Vec<Verdict>,
+    /// The same for all that the first row is for.
+    pub together: AllTogether,
     /// Ranges of what it reaches, within what is stated as uncertain.
     pub ranges: BTreeMap<Quantity, QuantityRange>,
+}
+
+/// When every goal of all that the first path is for is met.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct AllTogether {
+    /// What it is: "H-alpha and [O III]".
+    pub label: String,
+    /// Time on the clock until the last of them is there, s; null where one never is.
+    pub time_s: Option<f64>,
+    /// The one that is there last; null likewise.
+    pub slowest: Option<Quantity>,
+    /// How that differs from the first row, or why it never is.
+    pub text: String,
+}
+
+fn together(study: &Study, at: usize) -> AllTogether {
+    let paths = &study.model.paths;
+    let [basis, ..] = &Basis::all(study.scenario(), paths)[..] else {
+        unreachable!("a scenario has a path")
+    };
+    let time = |p: &LightPath| basis.time_s(p, &p.shares(), &Scales::ONE, &[]);
+    let (path, shares) = (&paths[at], paths[at].shares());
+    let each = basis
+        .quantities
+        .iter()
+        .filter_map(|q| Some((*q, path.time_s(*q, &shares, &Scales::ONE, &[])?)));
+    let slowest = each.max_by(|a, b| a.1.total_cmp(&b.1)).map(|(q, _)| q);
+    let time_s = time(path);
+    let text = match (at, time_s, time(&paths[0])) {
+        (_, None, _) => basis.missing(path),
+        (0, ..) => "the baseline".to_owned(),
+        (_, Some(t), Some(first)) => format!("{} for all of it", times(t / first)),
+        (_, Some(_), None) => "which A does not reach".to_owned(),
+    };
+    AllTogether {
+        label: basis.label(),
+        time_s,
+        slowest: slowest.filter(|_| time_s.is_some()),
+        text,
+    }
 }
 
 /// A sentence that answers a question, with its reasons.
@@ -95,7 +193,10 @@ pub struct SnrCurve {
     /// Signal to noise at each of [`Curves::clock_s`], broken subs counted so that the curve is
     /// smooth.
     pub snr: Vec<f64>,
-    /// The curve times this is the low and the high end of its range.
+    /// Side of the square of sky on which the part that the goal names is clean, arcsec; null at
+    /// the start.
+    pub clean_arcsec: Vec<Option<f64>>,
+    /// Signal to noise times this is the low and the high end of its range.
     pub range_factors: [f64; 2],
 }
 
@@ -113,6 +214,7 @@ pub fn bench(study: &Study) -> BenchAnswer {
                 } else {
                     difference_words(s, first, c, ranges)
                 },
+                together: together(study, i),
                 ranges: ranges.clone(),
             }
         };
@@ -120,9 +222,9 @@ pub fn bench(study: &Study) -> BenchAnswer {
     let judged = s.target.judged().filter(seen);
     BenchAnswer {
         first_quantity: s.target.first_quantity(|q| seen(&q)),
-        judged: judged
-            .map(|quantity| JudgedQuantity { quantity, name: s.target.name_of(quantity) })
-            .collect(),
+        judged: judged.map(|q| judged_quantity(study, q)).collect(),
+        usual_goals: s.target.usual_goals(),
+        knots_factor: s.target.knots(),
         curves: curves(study),
         rows: evaluation.contenders.iter().zip(&study.ranges).enumerate().map(row).collect(),
         evaluation: evaluation.clone(),
@@ -131,6 +233,7 @@ pub fn bench(study: &Study) -> BenchAnswer {
 
 fn curves(study: &Study) -> Vec<Curves> {
     let s = study.scenario();
+    let longest_s = study.model.paths.iter().map(|p| p.clock_s).fold(0.0, f64::max);
     let snr = |p: &LightPath, q: Quantity, clock_s: f64| {
         p.snr(q, clock_s, &p.shares(), &Scales::ONE, &[])
     };
@@ -145,19 +248,23 @@ fn curves(study: &Study) -> Vec<Curves> {
             let fastest = times.min_by(f64::total_cmp)?;
             // The crossing belongs on the chart, unless the given time would shrink to nothing
             // beside it.
-            let end = (fastest * 1.15).clamp(s.total_s * 1.5, s.total_s * 6.0);
+            let end = (fastest * 1.15).clamp(longest_s * 1.5, longest_s * 6.0);
             let clock_s: Vec<f64> = (0..CURVE_POINTS)
                 .map(|i| end * (i as f64 / (CURVE_POINTS - 1) as f64).powi(2))
                 .collect();
             let curve = |(contender, p): (usize, &LightPath)| {
                 // The square of the signal to noise grows with time, so a range at one time is the
                 // same factor at any other.
-                let nominal = snr(p, quantity, s.total_s);
+                let nominal = snr(p, quantity, p.clock_s);
                 let range = study.ranges[contender].get(&quantity);
                 let range_factors =
                     range.map_or([1.0, 1.0], |r| [r.snr.low / nominal, r.snr.high / nominal]);
+                let (part, shares) = (p.goal_part(quantity), p.shares());
+                let clean =
+                    |t: f64| p.clean_arcsec(quantity, part, (t, &shares), &Scales::ONE, &[]);
                 SnrCurve {
                     contender,
+                    clean_arcsec: clock_s.iter().map(|&t| clean(t)).collect(),
                     snr: clock_s.iter().map(|&t| snr(p, quantity, t)).collect(),
                     range_factors,
                 }
@@ -177,188 +284,6 @@ fn rig(s: &Scenario, i: usize) -> String {
         c.optics.focal_ratio(),
         c.sensor.pixel_um
     )
-}
-
-fn filter_name(e: &ExposureAnswer) -> &str {
-    e.filter.as_deref().unwrap_or("no filter")
-}
-
-fn verdicts(study: &Study, at: usize) -> Vec<Verdict> {
-    let (s, c, subs, gain) =
-        (study.scenario(), &study.evaluation.contenders[at], &study.subs[at], &study.gains[at]);
-    let path = &study.model.paths[at];
-    let copies = copies(s, &s.contenders[at], path, study.draws.of(at));
-    let alone = subs.len() == 1;
-    let each: Vec<String> = subs
-        .iter()
-        .zip(&c.exposures)
-        .map(
-            |(d, e)| if alone { d.text.clone() } else { format!("{}: {}", filter_name(e), d.text) },
-        )
-        .collect();
-    let reasons = subs
-        .iter()
-        .zip(&c.exposures)
-        .flat_map(|(d, e)| d.reasons.iter().map(move |r| format!("{}: {r}", filter_name(e))));
-    let mut reasons: Vec<String> = reasons.collect();
-    reasons.extend(swamp_reasons(c));
-    let scale = if gain.scale == "ISO" { "ISO" } else { "Gain" };
-    vec![
-        Verdict {
-            quantity: None,
-            question: "Sub".into(),
-            short: short_subs(subs),
-            text: each.join("; "),
-            reasons,
-        },
-        Verdict {
-            quantity: None,
-            question: scale.into(),
-            short: short_gain(gain),
-            text: gain.text.clone(),
-            reasons: gain.reasons.clone(),
-        },
-        time_verdict(s, c, &wanted(path), &study.ranges[at], copies),
-    ]
-}
-
-fn sum_background(ch: &crate::evaluate::answer::ChannelAnswer) -> f64 {
-    let r = &ch.rates_e_per_s;
-    r.natural + r.artificial + r.moon + r.twilight + r.dark
-}
-
-fn swamp_reasons(c: &ContenderAnswer) -> impl Iterator<Item = String> {
-    c.exposures.iter().flat_map(|e| {
-        e.channels.iter().filter_map(|ch| {
-            let t = ch.sub_exposure.excess_5pct_s?;
-            Some(format!(
-                "{}, {}: read noise adds 5 % at t = 9.76 R² / (B + D) = 9.76 × {:.2}² / {:.4} = {}",
-                filter_name(e),
-                ch.channel,
-                ch.read_noise_e,
-                sum_background(ch),
-                seconds(t)
-            ))
-        })
-    })
-}
-
-/// What is to be said beside a time where the target's own brightness is not known.
-fn unknown(known: Option<Known>) -> &'static str {
-    match known {
-        Some(Known::Typical) => "; for a brightness that is only typical of its kind",
-        _ => "",
-    }
-}
-
-fn time_verdict(
-    s: &Scenario,
-    c: &ContenderAnswer,
-    wanted: &[Quantity],
-    ranges: &BTreeMap<Quantity, QuantityRange>,
-    copies: Vec<String>,
-) -> Verdict {
-    // A line that is mixed with a brighter one is no part of the goal: no picture shows it alone.
-    let (mut slowest, mut alone) = (None::<(Quantity, f64)>, 0);
-    let worth = || named(c).filter(|(q, _)| wanted.contains(q));
-    let parts: Vec<String> = worth()
-        .map(|(q, a)| match (a.mixed_with, a.time_to_goal_s) {
-            (Some(other), _) => {
-                format!("{} mixed with {}", s.target.name_of(q), s.target.mixed_name(q, other))
-            }
-            (None, Some(t)) => {
-                alone += 1;
-                if slowest.is_none_or(|(_, other)| t > other) {
-                    slowest = Some((q, t));
-                }
-                let range = ranges
-                    .get(&q)
-                    .and_then(|r| r.time_to_goal_s)
-                    .map_or(String::new(), |r| format!(" ({})", between(&r)));
-                format!("{} {}{range}", s.target.name_of(q), clock(t))
-            }
-            (None, None) => {
-                alone += 1;
-                format!("{} out of reach", s.target.name_of(q))
-            }
-        })
-        .collect();
-    let weak = match slowest {
-        Some((q, _)) if alone > 1 => format!("; {} is the weak one", s.target.name_of(q)),
-        _ => String::new(),
-    };
-    let text = if parts.is_empty() {
-        "records none of the target's light".to_owned()
-    } else {
-        format!("{}{weak}{}", parts.join(", "), unknown(s.target.known))
-    };
-    let mut reasons: Vec<String> = worth()
-        .filter(|(_, a)| a.mixed_with.is_none())
-        .map(|(q, a)| {
-            let reach = a.time_to_goal_s.map_or("never".to_owned(), clock);
-            let range = ranges
-                .get(&q)
-                .and_then(|r| r.time_to_goal_s)
-                .map_or(String::new(), |r| format!(" ({})", between(&r)));
-            format!(
-                "{}: SNR {:.1} after {} on {}\" of sky; SNR grows as the square root of time, so \
-                    SNR {} takes {reach}{range}",
-                s.target.name_of(q),
-                a.snr,
-                clock(s.total_s),
-                s.detail_arcsec,
-                s.goal_snr
-            )
-        })
-        .collect();
-    reasons.extend(copies);
-    reasons.push(format!("Ranges: {}", stated(s)));
-    let short = match (slowest, parts.len()) {
-        (_, 0) => "records none of it".to_owned(),
-        (Some((q, t)), n) if n > 1 => {
-            format!("{}, for {}, the slowest", clock(t), s.target.name_of(q))
-        }
-        (Some((_, t)), _) => clock(t),
-        (None, _) => text.clone(),
-    };
-    let question = format!("Time to SNR {}", s.goal_snr);
-    Verdict { quantity: None, question, short, text, reasons }
-}
-
-/// The subs of a path's filters in a few words: one for all where one length is as good for each.
-fn short_subs(subs: &[SubDecision]) -> String {
-    let all = |f: fn(&SubDecision) -> f64, pick: fn(f64, f64) -> f64, from: f64| {
-        subs.iter().map(f).fold(from, pick)
-    };
-    let from_s = all(|d| d.plateau_s[0], f64::max, 0.0);
-    let to_s = all(|d| d.plateau_s[1], f64::min, f64::INFINITY);
-    let (least_s, most_s) =
-        (all(|d| d.advised_s, f64::min, f64::INFINITY), all(|d| d.advised_s, f64::max, 0.0));
-    let agreed = from_s < to_s && least_s >= from_s && most_s <= to_s;
-    match subs {
-        [] => String::new(),
-        [d, ..] if agreed && (subs.len() == 1 || most_s < 1.3 * least_s) => {
-            let span = format!("{} to {} is as good", seconds(from_s), seconds(to_s));
-            let each = if subs.len() == 1 { "" } else { " through each" };
-            format!("{}{each}; {span}", seconds(d.advised_s))
-        }
-        _ => {
-            let each = subs.iter().map(|d| {
-                let filter = d.filter.as_deref().unwrap_or("no filter");
-                format!("{filter} {}", seconds(d.advised_s))
-            });
-            each.collect::<Vec<_>>().join(", ")
-        }
-    }
-}
-
-/// The advised gain in a few words, beside the one in use where that is another.
-fn short_gain(gain: &GainDecision) -> String {
-    if (gain.advised - gain.yours).abs() < 1e-9 {
-        format!("{}, as you have it", gain.advised)
-    } else {
-        format!("{} instead of your {}", gain.advised, gain.yours)
-    }
 }
 
 fn difference_words(

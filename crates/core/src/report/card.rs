@@ -15,6 +15,9 @@ pub struct CardPath {
     /// Signal to noise that it reaches in what is judged; null where it records none, or where that
     /// is mixed with a brighter line.
     pub snr: Option<f64>,
+    /// Side of the square of sky on which that is clean, arcsec; null likewise, and for a goal of
+    /// stars.
+    pub clean_arcsec: Option<f64>,
 }
 
 /// What a comparison comes to.
@@ -40,24 +43,27 @@ pub fn card(study: &Study) -> Card {
         a.mixed_with.is_none().then_some(a)
     };
     let all = 0..s.contenders.len();
-    let paths = all
-        .clone()
-        .map(|i| CardPath { name: s.contenders[i].name.clone(), snr: reached(i).map(|a| a.snr) });
+    let paths = all.clone().map(|i| CardPath {
+        name: s.contenders[i].name.clone(),
+        snr: reached(i).map(|a| a.snr),
+        clean_arcsec: reached(i)
+            .filter(|a| a.stars_to_v_mag.is_none())
+            .and_then(|a| a.clean_arcsec),
+    });
     let paths = paths.collect();
     let mut timed: Vec<(usize, f64)> =
         all.filter_map(|i| Some((i, reached(i)?.time_to_goal_s?))).collect();
     timed.sort_by(|a, b| a.1.total_cmp(&b.1));
     let name = |i: usize| &s.contenders[i].name;
-    let line = quantity.map_or("", |q| s.target.name_of(q));
+    let phrase = quantity.map_or(String::new(), |q| s.goal_phrase(q));
     let words = match timed[..] {
         [] => "No path reaches its goal.".to_owned(),
         [(only, t)] => {
-            format!("{}: {line} SNR {} in {}.", name(only), s.goal_snr, clock(t))
+            format!("{}: {phrase} in {}.", name(only), clock(t))
         }
         [(first, t), (next, other), ..] => format!(
-            "{} is first: {line} SNR {} in {}; {} takes {}.",
+            "{} is first: {phrase} in {}; {} takes {}.",
             name(first),
-            s.goal_snr,
             clock(t),
             name(next),
             times(other / t)

@@ -4,6 +4,7 @@
 pub(crate) mod bench;
 pub(crate) mod card;
 pub(crate) mod table;
+pub(crate) mod verdict;
 
 pub use bench::{BenchAnswer, Curves, RowWords, SnrCurve, Verdict, bench};
 pub use card::{Card, CardPath, card};

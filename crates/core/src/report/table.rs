@@ -79,6 +79,7 @@ pub fn matrix(study: &Study, decisions: &DecisionsAnswer) -> Matrix {
     for q in &judged {
         let (key, label) = (q.key(), s.target.name_of(*q));
         columns.push(number(format!("snr_{key}"), label, "SNR", None));
+        columns.push(number(format!("clean_{key}_arcsec"), label, "Clean", Some("arcsec")));
         columns.push(number(format!("time_{key}_h"), label, "Time", Some("h")));
         columns.push(number(format!("time_low_{key}_h"), label, "from", Some("h")));
         columns.push(number(format!("time_high_{key}_h"), label, "to", Some("h")));
@@ -102,6 +103,7 @@ pub fn matrix(study: &Study, decisions: &DecisionsAnswer) -> Matrix {
             let own = recorded(c).find(|(other, _)| other == q).map(|(_, a)| a);
             let ratio = d.differences.iter().find(|d| d.quantity == *q).and_then(|d| d.time_ratio);
             row.push(maybe(own.map(|a| a.snr)));
+            row.push(maybe(own.and_then(|a| a.clean_arcsec)));
             row.push(maybe(own.and_then(|a| a.time_to_goal_s).map(|t| t / 3600.0)));
             let range = d
                 .ranges

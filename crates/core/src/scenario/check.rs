@@ -85,6 +85,7 @@ impl Site {
             lamps: BTreeMap::new(),
             k_v: Some(0.2),
             seeing_fwhm_arcsec: Some(2.5),
+            nights_per_year: Some(40.0),
             zone: None,
             horizon_deg: Vec::new(),
             glow: Vec::new(),
@@ -217,6 +218,8 @@ impl Checker {
         self.place_on_earth(at, s.latitude_deg, s.longitude_deg, s.height_m);
         self.within(format_args!("{at}.zenith_v_mag"), s.zenith_v_mag, 14.0, 22.5, "mag/arcsec^2");
         self.maybe_within(format_args!("{at}.k_v"), s.k_v, 0.05, 2.0, "mag per airmass");
+        let nights = s.nights_per_year;
+        self.maybe_within(format_args!("{at}.nights_per_year"), nights, 1.0, 366.0, "nights");
         let seeing = s.seeing_fwhm_arcsec;
         self.maybe_within(format_args!("{at}.seeing_fwhm_arcsec"), seeing, 0.3, 30.0, "arcsec");
         self.lamps(&format!("{at}.lamps"), &s.lamps);

@@ -5,6 +5,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::scenario::defaults;
+use crate::scenario::rig::CfaColour;
 
 /// Schools of sub length. Each is a criterion of its own.
 #[derive(
@@ -258,6 +259,14 @@ impl Default for Choices {
 pub struct TestFrame {
     /// Length of the test sub, s.
     pub sub_s: f64,
-    /// Median of the background with its offset, ADU.
+    /// Median of the background, ADU.
     pub background_adu: f64,
+    /// Whether the camera's offset is still in it; a calibrated frame has lost it.
+    #[serde(default = "defaults::yes")]
+    #[schema(default = true)]
+    pub with_offset: bool,
+    /// The channel of which it is the median, on a colour camera; null for the one that decides the
+    /// sub.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub channel: Option<CfaColour>,
 }

@@ -16,7 +16,7 @@ defaults! {
     detail_arcsec: 5.0; goal_snr: 20.0; natural_v_mag: 21.9; sun_altitude_deg: -40.0;
     one: 1.0; throughput: 0.9; order: 3.0; off_band_od: 4.0; n_eff: 1.9;
     centre_tolerance_nm: 0.5; seeing_fwhm_arcsec: 2.5; dark_frames: 50.0;
-    doubling_k: 6.3; ambient_c: 10.0; star_v_mag: 16.0; panel_overlap: PANEL_OVERLAP;
+    doubling_k: 6.3; clean_snr: 10.0; outskirts_factor: 0.2; ambient_c: 10.0; star_v_mag: 16.0; panel_overlap: PANEL_OVERLAP;
 }
 
 // How a user wants to decide.

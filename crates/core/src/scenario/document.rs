@@ -7,6 +7,7 @@ use crate::scenario::choices::Choices;
 use crate::scenario::defaults;
 use crate::scenario::exposure::Calibration;
 use crate::scenario::frame_plan::FramePlan;
+use crate::scenario::goal::Goal;
 use crate::scenario::pointing::Pointing;
 use crate::scenario::rig::Contender;
 use crate::scenario::sky::Sky;
@@ -42,6 +43,10 @@ pub struct Scenario {
     #[serde(default = "defaults::goal_snr")]
     #[schema(default = 20.0)]
     pub goal_snr: f64,
+    /// What is wanted, at most one goal a quantity; they take the place of `goal_snr` on
+    /// `detail_arcsec` for the mean, which hold where there are none.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub goals: Vec<Goal>,
     /// Full width at half maximum of a star at the zenith, arcsec; lower down it grows as
     /// airmass^0.6.
     #[serde(default = "defaults::seeing_fwhm_arcsec")]
@@ -78,6 +83,7 @@ impl Scenario {
             detail_arcsec: defaults::detail_arcsec(),
             total_s: defaults::begun_total_s(),
             goal_snr: defaults::goal_snr(),
+            goals: target.usual_goals(),
             seeing_fwhm_arcsec: defaults::seeing_fwhm_arcsec(),
             star_v_mag: defaults::star_v_mag(),
             calibration: Calibration::default(),
@@ -87,6 +93,11 @@ impl Scenario {
             sky,
             contenders,
         }
+    }
+
+    /// Time on the clock that a contender may use, s.
+    pub fn clock_s(&self, contender: &Contender) -> f64 {
+        contender.total_s.unwrap_or(self.total_s)
     }
 
     /// Where its rigs look: where the frame stands, else where the target does; `None` where

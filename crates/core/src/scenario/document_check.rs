@@ -1,11 +1,13 @@
 //! Which values of a scenario's fields are accepted: the ranges, field by field.
 
+use crate::light::lines::Quantity;
 use crate::scenario::check::{
     Checker, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, SHARE_SLACK,
 };
 use crate::scenario::choices::Choices;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Filter;
+use crate::scenario::goal::Goal;
 use crate::scenario::rig::{CfaColour, Contender, Dither, Mount, Optics, Sensor};
 use crate::scenario::sky::Sky;
 use crate::scenario::target::Target;
@@ -30,6 +32,7 @@ impl Checker {
         self.within("detail_arcsec", s.detail_arcsec, 0.1, 3600.0, "arcsec");
         self.within("total_s", s.total_s, 1.0, 3.6e6, "s");
         self.within("goal_snr", s.goal_snr, 0.1, 1000.0, "");
+        self.goals(&s.goals);
         self.within("seeing_fwhm_arcsec", s.seeing_fwhm_arcsec, 0.3, 30.0, "arcsec");
         self.within("star_v_mag", s.star_v_mag, -2.0, 30.0, "mag");
         self.within("calibration.dark_frames", s.calibration.dark_frames, 1.0, 10_000.0, "frames");
@@ -49,6 +52,27 @@ impl Checker {
         }
         for (i, contender) in s.contenders.iter().take(MAX_CONTENDERS).enumerate() {
             self.contender(&format!("contenders[{i}]"), contender);
+        }
+    }
+
+    fn goals(&mut self, goals: &[Goal]) {
+        for (i, g) in goals.iter().enumerate() {
+            let at = format!("goals[{i}]");
+            if goals[..i].iter().any(|other| other.quantity == g.quantity) {
+                self.wrong(
+                    format!("{at}.quantity"),
+                    format!("{} has a goal already; give one each", g.quantity.label()),
+                );
+            }
+            self.within(format_args!("{at}.snr"), g.snr, 0.1, 1000.0, "");
+            self.within(format_args!("{at}.detail_arcsec"), g.detail_arcsec, 0.1, 3600.0, "arcsec");
+            self.maybe_within(format_args!("{at}.star_v_mag"), g.star_v_mag, -2.0, 30.0, "mag");
+            if g.star_v_mag.is_some() && g.quantity != Quantity::Continuum {
+                self.wrong(
+                    format!("{at}.star_v_mag"),
+                    "stars shine in the continuum; leave it out of a line's goal",
+                );
+            }
         }
     }
 
@@ -98,6 +122,8 @@ impl Checker {
             self.maybe_within("target.continuum.b_v", c.b_v, -0.4, 2.5, "mag");
         }
         self.within("target.peak_factor", t.peak_factor, 1.0, 1e5, "");
+        self.within("target.outskirts_factor", t.outskirts_factor, 0.001, 1.0, "");
+        self.maybe_within("target.knots_factor", t.knots_factor, 1.0, 1e5, "");
         let ra = t.right_ascension_deg;
         self.maybe_within("target.right_ascension_deg", ra, 0.0, 360.0, "degrees");
         self.maybe_within("target.declination_deg", t.declination_deg, -90.0, 90.0, "degrees");
@@ -161,6 +187,7 @@ impl Checker {
             "s",
         );
         self.following(at, c.mount, c.dither);
+        self.maybe_within(format_args!("{at}.total_s"), c.total_s, 1.0, 3.6e6, "s");
         self.within(format_args!("{at}.loss_per_hour"), c.loss_per_hour, 0.0, 60.0, "per hour");
         self.maybe_within(format_args!("{at}.price"), c.price, 0.0, 1e7, "");
         self.ghost_gaps(at, &c.ghost_gaps_mm);
@@ -194,7 +221,7 @@ impl Checker {
                 self.within(
                     format_args!("{at}.test_frame.background_adu"),
                     frame.background_adu,
-                    c.sensor.offset_adu,
+                    if frame.with_offset { c.sensor.offset_adu } else { 0.0 },
                     full,
                     "ADU",
                 );

@@ -12,6 +12,7 @@ pub(crate) mod exposure;
 pub(crate) mod field_error;
 pub(crate) mod frame_check;
 pub(crate) mod frame_plan;
+pub(crate) mod goal;
 pub(crate) mod limits;
 pub(crate) mod pointing;
 pub(crate) mod rig;
@@ -29,6 +30,9 @@ pub use document::{FormatName, Scenario};
 pub use exposure::{Calibration, Exposure, Filter, Passband};
 pub use field_error::FieldError;
 pub use frame_plan::{FieldRig, FramePlan, MAX_PANELS, Panel};
+pub use goal::{
+    CLEAN_SNR, Goal, GoalPurpose, PartFactor, PartLight, SEEN_SNR, SMOOTH_SNR, TargetPart,
+};
 pub use limits::NightLimits;
 pub use pointing::Pointing;
 pub use rig::{

@@ -38,6 +38,10 @@ pub struct Contender {
     /// `overhead_s_per_sub`.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub dither: Option<Dither>,
+    /// Its own time on the clock, s, where it is compared over another time than the document's
+    /// `total_s`; null for that.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub total_s: Option<f64>,
     /// Price of the rig without its filters, in the user's currency.
     #[serde(default)]
     pub price: Option<f64>,

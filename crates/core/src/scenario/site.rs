@@ -29,6 +29,9 @@ pub struct Site {
     /// is not known.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub seeing_fwhm_arcsec: Option<f64>,
+    /// Clear nights in a year on which one shoots here; null where nobody said.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub nights_per_year: Option<f64>,
     /// IANA time zone, such as "America/Toronto"; null for the time of its longitude.
     #[serde(default)]
     pub zone: Option<String>,

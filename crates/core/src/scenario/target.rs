@@ -72,6 +72,14 @@ pub struct Target {
     #[serde(default = "defaults::one")]
     #[schema(default = 1.0)]
     pub peak_factor: f64,
+    /// How bright the faintest wanted part is against the mean.
+    #[serde(default = "defaults::outskirts_factor")]
+    #[schema(default = 0.2)]
+    pub outskirts_factor: f64,
+    /// In a galaxy, how many times brighter its H II regions are than the mean of its lines; null
+    /// for ten in a galaxy that is known for them, and as the core in any other.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub knots_factor: Option<f64>,
     /// Right ascension, degrees (J2000): with the declination it says how much zodiacal light and
     /// Milky Way stand before it.
     #[serde(default, skip_serializing_if = "Option::is_none")]

@@ -12,6 +12,7 @@ use crate::path::sky::air::airmass;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::{Calibration, Exposure};
 use crate::scenario::rig::Contender;
+use crate::signal::aim::Aim;
 use crate::signal::channel::ChannelModel;
 use crate::signal::stack::{StackTerms, kept};
 use crate::signal::star::{StarTerms, seeing_fwhm_arcsec, star_peak_share};
@@ -38,6 +39,8 @@ pub struct Instrument {
     pub scale_arcsec: f64,
     /// Pixels of the sensor on the square of detail; may be below one.
     pub square_px: f64,
+    /// Side of that square, arcsec.
+    pub square_arcsec: f64,
     /// Full width at half maximum of a star at the target's height, arcsec.
     pub star_fwhm_arcsec: f64,
 }
@@ -71,6 +74,7 @@ impl Instrument {
             longest_s: contender.longest_sub_s(scenario),
             calibration: scenario.calibration,
             scale_arcsec,
+            square_arcsec: scenario.detail_arcsec,
             square_px: (scenario.detail_arcsec / scale_arcsec).powi(2),
             star_fwhm_arcsec: seeing_fwhm_arcsec(
                 scenario.seeing_fwhm_arcsec,
@@ -92,6 +96,11 @@ impl Instrument {
     pub fn dithered(mut self) -> Self {
         self.calibration.dithered = true;
         self
+    }
+
+    /// The finest detail there is, arcsec: a star's image, or two pixels where those are larger.
+    pub fn finest_arcsec(&self) -> f64 {
+        self.star_fwhm_arcsec.max(2.0 * self.scale_arcsec * self.binning)
     }
 
     /// What decides the length of a sub at the instrument's gain.
@@ -203,7 +212,55 @@ impl Instrument {
         InformationRate { sub_s, per_s: one_sub / (sub_s + self.between_s) }
     }
 
+    /// How fast a goal comes nearer through a filter at a given sub: as
+    /// [`Self::information_rate_at`] for the part that it names, or for a star.
+    pub fn goal_rate_at(
+        &self,
+        channels: &[ChannelModel],
+        aim: &Aim,
+        sub_s: f64,
+        scales: &Scales,
+    ) -> InformationRate {
+        match aim.goal.star_v_mag {
+            None => {
+                self.information_rate_at(channels, aim.goal.quantity, sub_s, &aim.scales(scales))
+            }
+            Some(v_mag) => InformationRate {
+                sub_s,
+                per_s: self.star_snr2(channels, v_mag, sub_s, 1.0, scales, 0.0)
+                    / (sub_s + self.between_s),
+            },
+        }
+    }
+
     /// The same at the sub that is best for the channel that sees the quantity best.
+    pub fn goal_rate(
+        &self,
+        channels: &[ChannelModel],
+        aim: &Aim,
+        scales: &Scales,
+    ) -> InformationRate {
+        let best = self.information_rate(channels, aim.goal.quantity, &aim.scales(scales));
+        self.goal_rate_at(channels, aim, best.sub_s, scales)
+    }
+
+    /// (Signal to noise)^2 of a star after `subs` subs of `sub_s`, the channels combined.
+    pub fn star_snr2(
+        &self,
+        channels: &[ChannelModel],
+        v_mag: f64,
+        sub_s: f64,
+        subs: f64,
+        scales: &Scales,
+        centre: f64,
+    ) -> f64 {
+        let one = |c: &ChannelModel| {
+            self.star_terms(&c.rates(scales, centre), c.pixel_share, sub_s, subs).snr(v_mag).powi(2)
+        };
+        channels.iter().map(one).sum()
+    }
+
+    /// How fast a quantity gathers at the sub that is best for the channel that sees it best.
     pub fn information_rate(
         &self,
         channels: &[ChannelModel],

@@ -2,9 +2,10 @@
 //! question asks.
 //!
 //! [`sub`], [`stack`] and [`star`] are formulas over plain numbers. [`instrument`] builds their
-//! terms from a contender, [`channel`] and [`rig`] give the rates that they work on, and [`model`]
+//! terms from a contender, [`aim`] says what is wanted of them, [`channel`] and [`rig`] give the rates that they work on, and [`model`]
 //! holds all light paths of a scenario.
 
+pub(crate) mod aim;
 pub(crate) mod channel;
 pub(crate) mod instrument;
 pub(crate) mod model;
@@ -13,6 +14,7 @@ pub(crate) mod stack;
 pub(crate) mod star;
 pub(crate) mod sub;
 
+pub use aim::{Aim, CleanParts};
 pub use channel::ChannelModel;
 pub use instrument::{InformationRate, Instrument, leading};
 pub use model::{ExposureModel, LightPath, Model};

@@ -18,6 +18,8 @@ use crate::path::stages::Stages;
 use crate::scenario::check::Checked;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Exposure;
+use crate::scenario::goal::{PartFactor, TargetPart};
+use crate::signal::aim::{Aim, CleanParts, clean_arcsec, part_scales};
 use crate::signal::channel::{COPIES_UP_TO, ChannelModel};
 use crate::signal::instrument::{Instrument, leading};
 use crate::signal::rig::Rig;
@@ -41,6 +43,15 @@ pub struct LightPath {
     pub instrument: Instrument,
     /// The exposures in order.
     pub exposures: Vec<ExposureModel>,
+    /// Its time on the clock, s.
+    pub clock_s: f64,
+    /// What is wanted of each quantity.
+    pub aims: PerQuantity<Aim>,
+    /// How much brighter than the mean each part of the target is, from the core outwards, for each
+    /// quantity.
+    pub parts: PerQuantity<[PartFactor; 3]>,
+    /// The quantities that the scenario wants.
+    pub wants: PerQuantity<bool>,
 }
 
 /// One exposure.
@@ -124,7 +135,15 @@ impl Model {
             let rig = Rig::new(s, &scene, c);
             let exposures =
                 c.exposures.iter().map(|e| exposure(s, &rig, e, copies, &mut cache)).collect();
-            LightPath { instrument: rig.instrument, exposures }
+            LightPath {
+                instrument: rig.instrument,
+                exposures,
+                clock_s: s.clock_s(c),
+                aims: PerQuantity(Quantity::JUDGED).map(|q| Aim::new(s, q)),
+                parts: PerQuantity(Quantity::JUDGED)
+                    .map(|q| TargetPart::ALL.map(|part| s.target.part_factor(part, q))),
+                wants: PerQuantity(Quantity::JUDGED).map(|q| s.wants(q)),
+            }
         });
         let paths = paths.collect();
         Self { scene, sky_mags, paths }
@@ -248,13 +267,12 @@ impl LightPath {
         (r.background() > 0.0).then(|| r.of(q) / r.background())
     }
 
-    /// Clock time to a goal, s; `None` where the quantity is not recorded or the goal is out of
-    /// reach. With dithered frames the square of the signal to noise grows with time, so the answer
-    /// is goal^2 over what one second gives.
+    /// Clock time to the goal for a quantity, s; `None` where it is not recorded or the goal is out
+    /// of reach. With dithered frames the square of the signal to noise grows with time, so the
+    /// answer is goal^2 over what one second gives.
     pub fn time_s(
         &self,
         q: Quantity,
-        goal: f64,
         shares: &[f64],
         scales: &Scales,
         centres: &[f64],
@@ -262,11 +280,103 @@ impl LightPath {
         if !self.records(q) {
             return None;
         }
-        if self.instrument.calibration.dithered {
-            let per_s = self.snr(q, 1.0, shares, scales, centres).powi(2);
-            return (per_s > 0.0).then(|| goal * goal / per_s).filter(|t| *t <= MOST_CLOCK_S);
+        let aim = &self.aims[q];
+        let snr = |t: f64| self.snr_of_goal(aim, t, shares, scales, centres);
+        if self.instrument.calibration.dithered || aim.goal.star_v_mag.is_some() {
+            let per_s = snr(1.0).powi(2);
+            return (per_s > 0.0).then(|| aim.snr * aim.snr / per_s).filter(|t| *t <= MOST_CLOCK_S);
         }
-        time_to_goal_s(goal, |t| self.snr(q, t, shares, scales, centres))
+        time_to_goal_s(aim.snr, snr)
+    }
+
+    /// Signal to noise that counts for a goal after `clock_s` split as `shares`: of the part that
+    /// it names on the model's square, or of a star.
+    pub fn snr_of_goal(
+        &self,
+        aim: &Aim,
+        clock_s: f64,
+        shares: &[f64],
+        scales: &Scales,
+        centres: &[f64],
+    ) -> f64 {
+        let Some(v_mag) = aim.goal.star_v_mag else {
+            return self.snr(aim.goal.quantity, clock_s, shares, &aim.scales(scales), centres);
+        };
+        let between = self.instrument.between_s * scales.overhead;
+        let one = |(i, e): (usize, &ExposureModel)| {
+            let subs = clock_s * shares[i] / (e.sub_s + between);
+            let centre = centres.get(i).copied().unwrap_or(0.0);
+            e.instrument.star_snr2(&e.channels, v_mag, e.sub_s, subs, scales, centre)
+        };
+        self.exposures.iter().enumerate().map(one).sum::<f64>().sqrt()
+    }
+
+    /// The signal to noise of the mean, on the model's square, when the goal for a quantity is met.
+    /// Whoever counts the squares of the mean's signal to noise night by night counts towards this.
+    pub fn mean_snr_at_goal(&self, q: Quantity) -> f64 {
+        let (aim, shares) = (&self.aims[q], self.shares());
+        if aim.part.of(q) == 1.0 && aim.goal.star_v_mag.is_none() {
+            return aim.snr;
+        }
+        let mean = self.snr(q, 3600.0, &shares, &Scales::ONE, &[]);
+        let part = self.snr_of_goal(aim, 3600.0, &shares, &Scales::ONE, &[]);
+        if part > 0.0 { aim.snr * mean / part } else { aim.snr }
+    }
+
+    /// The part that the goal for a quantity names, against the mean.
+    pub fn goal_part(&self, q: Quantity) -> PartFactor {
+        self.aims[q].part
+    }
+
+    /// V magnitude of the faintest star that meets the goal's signal to noise after the path's own
+    /// clock, where the goal for a quantity is one of stars; found by halving.
+    pub fn stars_to_v_mag(&self, q: Quantity) -> Option<f64> {
+        let mut aim = self.aims[q];
+        aim.goal.star_v_mag?;
+        let shares = self.shares();
+        let mut reaches = |v_mag: f64| {
+            aim.goal.star_v_mag = Some(v_mag);
+            self.snr_of_goal(&aim, self.clock_s, &shares, &Scales::ONE, &[]) >= aim.snr
+        };
+        let (mut lo, mut hi) = (-5.0, 35.0);
+        if !reaches(lo) {
+            return None;
+        }
+        for _ in 0..40 {
+            let mid = (lo + hi) / 2.0;
+            if reaches(mid) { lo = mid } else { hi = mid }
+        }
+        Some(lo)
+    }
+
+    /// The finest detail of the exposures that record a quantity, arcsec.
+    pub fn finest_arcsec(&self, q: Quantity) -> f64 {
+        let own = self.exposures.iter().filter(|e| e.records(q));
+        own.map(|e| e.instrument.finest_arcsec())
+            .min_by(f64::total_cmp)
+            .unwrap_or_else(|| self.instrument.finest_arcsec())
+    }
+
+    /// The smallest square on which a part that is so much brighter than the mean comes clean in a
+    /// quantity after `clock_s` split as `shares`, arcsec; `None` where nothing is gathered.
+    pub fn clean_arcsec(
+        &self,
+        q: Quantity,
+        part: PartFactor,
+        (clock_s, shares): (f64, &[f64]),
+        scales: &Scales,
+        centres: &[f64],
+    ) -> Option<f64> {
+        let snr = self.snr(q, clock_s, shares, &part_scales(part, scales), centres);
+        clean_arcsec(snr, self.instrument.square_arcsec, self.finest_arcsec(q))
+    }
+
+    /// The same of each part with the path's own clock.
+    pub fn clean_parts(&self, q: Quantity) -> CleanParts {
+        let shares = self.shares();
+        let [core_arcsec, body_arcsec, outskirts_arcsec] = self.parts[q]
+            .map(|part| self.clean_arcsec(q, part, (self.clock_s, &shares), &Scales::ONE, &[]));
+        CleanParts { core_arcsec, body_arcsec, outskirts_arcsec }
     }
 }
 

@@ -118,10 +118,10 @@ fn signal_and_time_are_those_of_an_evaluation() {
     // The model counts broken subs, the evaluation whole ones.
     let snr = model.snr(Quantity::Ha, s.total_s, &shares, &Scales::ONE, &[]);
     assert!((snr / answer.snr - 1.0).abs() < 0.01, "{snr} {}", answer.snr);
-    let t = model.time_s(Quantity::Ha, 20.0, &shares, &Scales::ONE, &[]).unwrap();
+    let t = model.time_s(Quantity::Ha, &shares, &Scales::ONE, &[]).unwrap();
     assert!((model.snr(Quantity::Ha, t, &shares, &Scales::ONE, &[]) - 20.0).abs() < 1e-6);
     assert_eq!(
-        model.time_s(Quantity::Oiii, 20.0, &shares, &Scales::ONE, &[]),
+        model.time_s(Quantity::Oiii, &shares, &Scales::ONE, &[]),
         None,
         "no [O III] behind H-alpha"
     );
@@ -158,7 +158,7 @@ fn undithered_calibration_takes_longer_and_is_solved_by_halving() {
     let mut still = s.clone();
     still.calibration.dithered = false;
     let still = of(&still);
-    let time = |m: &LightPath| m.time_s(Quantity::Ha, 20.0, &m.shares(), &Scales::ONE, &[]);
+    let time = |m: &LightPath| m.time_s(Quantity::Ha, &m.shares(), &Scales::ONE, &[]);
     let (a, b) = (time(&model).unwrap(), time(&still).unwrap());
     assert!(b > 1.02 * a, "{a} {b}");
     assert!((still.snr(Quantity::Ha, b, &still.shares(), &Scales::ONE, &[]) - 20.0).abs() < 1e-6);

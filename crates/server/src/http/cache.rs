@@ -5,7 +5,7 @@ use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 use axum::body::Bytes;
 use salt_lamp_core::decide::{DecisionsAnswer, Study, decide};
-use salt_lamp_core::library::GearFilter;
+use salt_lamp_core::library::Gear;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::report::bench;
 use salt_lamp_core::{Checked, Scenario};
@@ -101,20 +101,20 @@ impl Studies {
         Ok(self.benches.get(&question, || written(&bench(&study))))
     }
 
-    /// Everything that is decided with the filters of the shelf, and the same as JSON.
+    /// Everything that is decided with what stands on the shelf, and the same as JSON.
     ///
     /// # Errors
     /// As [`Self::study`].
     pub fn decisions(
         &self,
         scenario: Checked,
-        filters: &[GearFilter],
+        shelf: &Gear,
         tables: &Tables,
     ) -> Result<(Arc<Study>, Arc<DecisionsAnswer>, Bytes), Problem> {
         let (question, study) = self.study(scenario, tables)?;
-        let of_shelf = format!("{question}\n{}", json(&filters)?);
+        let of_shelf = format!("{question}\n{}", json(shelf)?);
         let make = || {
-            let answer = decide(&study, filters);
+            let answer = decide(&study, shelf);
             let bytes = written(&answer);
             (Arc::new(answer), bytes)
         };

@@ -68,7 +68,7 @@ async fn decisions(
     ScenarioBody(s): ScenarioBody,
 ) -> Result<Response, Problem> {
     let gear = shelf::gear(&app).await?;
-    app.heavy(move |app, _| app.studies.decisions(s, &gear.filters, &app.tables))
+    app.heavy(move |app, _| app.studies.decisions(s, &gear, &app.tables))
         .await?
         .map(|(.., bytes)| json(bytes))
 }
@@ -131,7 +131,7 @@ async fn compare(
 ) -> Result<Response, Problem> {
     let gear = shelf::gear(&app).await?;
     let (study, decisions, _) =
-        app.heavy(move |app, _| app.studies.decisions(s, &gear.filters, &app.tables)).await??;
+        app.heavy(move |app, _| app.studies.decisions(s, &gear, &app.tables)).await??;
     let table = matrix(&study, &decisions);
     let text = |kind, mime: &'static str| {
         ([(header::CONTENT_TYPE, mime)], write_table(&table, kind)).into_response()

@@ -128,7 +128,9 @@ async fn tonight(
     let place = q.site.place()?;
     let local = q.site.night(&q.date)?;
     q.limits.check().map_err(Problem::fields)?;
-    let goal_snr = q.scenario.goal_snr;
+    // A document of before goals asks for the same of every object.
+    let goal_snr = q.scenario.goals.is_empty().then_some(q.scenario.goal_snr);
+    let square_arcsec = q.scenario.detail_arcsec;
     let scenario = checked(any_target(q.scenario))?;
     let work = app.heavy(move |app, _| {
         let (rig, _) = rig(app, &scenario, q.contender)?;
@@ -141,6 +143,7 @@ async fn tonight(
             continuum_v_mag: Some(ANY_TARGET_V_MAG),
             field_arcmin,
             goal_snr,
+            square_arcsec,
         };
         Ok(worth_tonight(&app.catalogue, &night, &on, &q.spec)?)
     });

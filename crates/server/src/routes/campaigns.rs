@@ -88,9 +88,8 @@ async fn begin(
     };
     let study_of = checked(q.scenario.clone())?;
     let gear = shelf::gear(&app).await?;
-    let (_, decisions, _) = app
-        .heavy(move |app, _| app.studies.decisions(study_of, &gear.filters, &app.tables))
-        .await??;
+    let (_, decisions, _) =
+        app.heavy(move |app, _| app.studies.decisions(study_of, &gear, &app.tables)).await??;
     let Some(path) = decisions.paths.get(q.contender) else {
         return Err(Problem::field(
             "contender",
@@ -99,7 +98,7 @@ async fn begin(
     };
     let campaign = Campaign {
         title: format!("{} campaign", q.scenario.target.name).chars().take(200).collect(),
-        goals: first_goals(&path.time.parts, q.scenario.goal_snr),
+        goals: first_goals(&path.time.parts, q.scenario.usual_snr()),
         contender: q.contender,
         site: q.site,
         framing: CampaignFraming {

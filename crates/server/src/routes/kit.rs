@@ -13,8 +13,8 @@ use salt_lamp_core::library::{
     Rig, RigParts, RigPrice, STARTERS, ShelfEntry, ShelfThing, Starter, moderate,
 };
 use salt_lamp_core::scenario::{
-    Contender, FieldError, FieldRig, FramePlan, Known, MAX_CONTENDERS, Optics, Sensor, Site, Sky,
-    Target, TargetKind,
+    Contender, FieldError, FieldRig, FramePlan, GoalPurpose, Known, MAX_CONTENDERS, Optics, Sensor,
+    Site, Sky, Target, TargetKind,
 };
 use salt_lamp_store::StoredEntry;
 use serde::{Deserialize, Serialize};
@@ -187,6 +187,9 @@ struct CompareQuestion {
     /// moon, and the target stands 60 degrees high.
     #[serde(default)]
     date: Option<String>,
+    /// What the picture is for; a picture for the screen where nothing is said.
+    #[serde(default)]
+    purpose: Option<GoalPurpose>,
 }
 
 /// The light paths of rigs for a target, each with the sets of filters that are wanted.
@@ -251,6 +254,9 @@ async fn compare(
         }
         let mut begun = Scenario::of(target, sky, contenders);
         begun.frame = q.frame;
+        if let Some(purpose) = q.purpose {
+            begun.goals.iter_mut().for_each(|g| g.snr = purpose.snr());
+        }
         if let Some(seeing) = site.and_then(|(_, s)| s.seeing_fwhm_arcsec) {
             begun.seeing_fwhm_arcsec = seeing;
         }

@@ -1,6 +1,7 @@
 //! Routes, a module for each view or aggregate.
 
 mod bench;
+mod buy;
 mod calendar;
 mod campaigns;
 mod charts;
@@ -33,6 +34,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(library))
         .routes(routes!(damaged))
         .merge(bench::routes())
+        .merge(buy::routes())
         .merge(charts::routes())
         .merge(framing::routes())
         .merge(kit::routes())

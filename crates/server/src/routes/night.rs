@@ -276,7 +276,6 @@ fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
     let place = q.site.place()?;
     let local = q.site.night(&q.date)?;
     q.limits.check().map_err(Problem::fields)?;
-    let goal_snr = q.scenario.goal_snr;
     let name = q.scenario.target.name.clone();
     let at = direction(app, q.place, &name, "place")?;
     q.scenario.target.stands_at(at.ra_deg, at.dec_deg);
@@ -285,7 +284,7 @@ fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
     let (first_rig, filters) = rig(app, &scenario, q.contender)?;
     q.plan.check(first_rig.len()).map_err(Problem::fields)?;
     let view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&first_rig))?;
-    let mut plan = plan_night(&first_rig, &filters, goal_snr, &view, &q.plan, &local.clock);
+    let mut plan = plan_night(&first_rig, &filters, &view, &q.plan, &local.clock);
     let second = match q.second {
         None => None,
         Some(mut second) => {
@@ -309,8 +308,7 @@ fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
                 errors.iter_mut().for_each(|e| e.path = e.path.replacen("plan.", "second.", 1));
                 Problem::fields(errors)
             })?;
-            let plan =
-                plan_second(&mut plan, &rig, &names, goal_snr, &mut view, &spec, &local.clock);
+            let plan = plan_second(&mut plan, &rig, &names, &mut view, &spec, &local.clock);
             Some(TargetNight::new(target, &at, &rig, view, plan))
         }
     };

@@ -247,7 +247,6 @@ fn evening_of(
     let at = Direction { ra_deg: framing.ra_deg, dec_deg: framing.dec_deg };
     let mut scenario = campaign.scenario.clone();
     scenario.target.stands_at(at.ra_deg, at.dec_deg);
-    let goal_snr = scenario.goal_snr;
     let Ok(scenario) = scenario.check() else { return Ok(None) };
     let Some(rig) = NightRig::new(&scenario, *contender, &app.tables) else { return Ok(None) };
     let local = site.night(date)?;
@@ -262,7 +261,7 @@ fn evening_of(
         .iter()
         .map(|e| e.filter.as_ref().map_or("no filter".to_owned(), |f| f.name.clone()))
         .collect();
-    let plan = plan_night(&rig, &names, goal_snr, &view, &spec, &local.clock);
+    let plan = plan_night(&rig, &names, &view, &spec, &local.clock);
     Ok(Some(campaign_evening(campaign, &rig, &view, &plan)))
 }
 
@@ -290,7 +289,6 @@ fn targets(
     let any = typical.named("any", Known::Typical);
     let sky = shelf.site(site_id).map_or_else(Sky::suburb, |(name, s)| s.sky(name));
     let scenario = Scenario::of(any, sky, vec![contender]);
-    let goal_snr = scenario.goal_snr;
     let fitted =
         with_advised_subs(any_target(scenario).check().map_err(Problem::fields)?, &app.tables);
     let checked = fitted.check().map_err(Problem::fields)?;
@@ -300,7 +298,8 @@ fn targets(
         rig: &rig,
         continuum_v_mag: Some(ANY_TARGET_V_MAG),
         field_arcmin: width.min(height),
-        goal_snr,
+        goal_snr: None,
+        square_arcsec: checked.scenario().detail_arcsec,
     };
     let spec = TonightSpec { leave_out, ..TonightSpec::default() };
     Ok((worth_tonight(&app.catalogue, &night, &on, &spec)?, filters))

@@ -3,6 +3,8 @@ import { outside, readAmount } from "../amount";
 
 type FieldProps = {
   label: string;
+  /** The name is for screen readers alone: what it is says something beside it. */
+  hideLabel?: boolean;
   /** Null for a number that is still to be typed: the field is empty. */
   value: number | null;
   unit?: string;
@@ -16,6 +18,7 @@ type FieldProps = {
 /** A number with its unit. What is typed stays, right or wrong; only right numbers are passed on. */
 export function NumberField({
   label,
+  hideLabel,
   value,
   unit,
   error,
@@ -42,7 +45,7 @@ export function NumberField({
   const wrong = empty ? error : (read.why ?? outside(read.value, min, max, unit) ?? error);
   return (
     <div>
-      <label htmlFor={id} className="block text-[0.85rem] text-muted">
+      <label htmlFor={id} className={hideLabel ? "sr-only" : "block text-[0.85rem] text-muted"}>
         {label}
       </label>
       <div

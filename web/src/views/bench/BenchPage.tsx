@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import {
   answerOf,
@@ -28,9 +28,10 @@ import { useTitle } from "@/parts/useTitle";
 import { where } from "@/parts/where";
 import { BenchHead } from "./BenchHead";
 import { PanelTabs } from "./panels/PanelTabs";
-import { Paths } from "./paths/Paths";
+import { Paths, TOGETHER } from "./paths/Paths";
 import { SkyLine } from "./SkyLine";
 import { applyParams, sceneToParams } from "./scene/address";
+import { followed } from "./scene/goals";
 import { Scene } from "./scene/Scene";
 import { useDraft } from "./useDraft";
 import { useHidden } from "./useHidden";
@@ -83,17 +84,29 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
     first,
   );
 
-  // The answer first, the charts right after it.
+  // The answer first, scene and charts right after it.
   const [painted, setPainted] = useState(false);
-  useEffect(() => setPainted(true), []);
+  useEffect(() => {
+    let wait = 0;
+    const frame = requestAnimationFrame(() => {
+      wait = window.setTimeout(() => setPainted(true));
+    });
+    return () => {
+      cancelAnimationFrame(frame);
+      window.clearTimeout(wait);
+    };
+  }, []);
 
   const judged = answer?.judged ?? NONE_JUDGED;
   const recorded = useMemo(() => judged.map((j) => j.quantity), [judged]);
-  const asked = params.get("q") as Quantity | null;
-  const quantity: Quantity = asked && recorded.includes(asked) ? asked : (answer?.first_quantity ?? "ha");
+  const asked = params.get("q");
+  // All that the first path is for: what is drawn of one light is then drawn of the one that is there last.
+  const together = asked === TOGETHER && (answer?.rows[0]?.together.label.length ?? 0) > 0;
+  const drawn = together ? answer?.rows[0]?.together.slowest : (asked as Quantity | null);
+  const quantity: Quantity = drawn && recorded.includes(drawn) ? drawn : (answer?.first_quantity ?? "ha");
   const row = Math.min(Number(params.get("row") ?? 0) || 0, scenario.contenders.length - 1);
   const { hidden, hide } = useHidden(params, param, scenario.contenders.length, row);
-  const setQuantity = (q: Quantity) => param((p) => p.set("q", q));
+  const setQuantity = (q: Quantity | typeof TOGETHER) => param((p) => p.set("q", q));
   const report = () => void go(`/bench/${stored.id}/report`);
 
   useBenchCommands({
@@ -104,6 +117,7 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
     judged,
     param,
   });
+  useUsualGoals(scenario, answer, change);
   useSkyLine(answer?.evaluation.sky);
   useEffect(() => {
     const wait = window.setTimeout(() => param((p) => sceneToParams(stored.scenario, scenario, p)), 500);
@@ -132,22 +146,44 @@ function Bench({ initial, library }: { initial: StoredScenario; library: Library
           report={report}
           exportJson={() => exportJson(scenario)}
         />
-        <Scene scenario={scenario} library={library} answer={answer} change={change} />
+        {painted ? (
+          <Scene {...{ scenario, library, answer, change, quantity }} />
+        ) : (
+          <div className="h-[12.25rem]" aria-hidden />
+        )}
         <UnfitDraft id={initial.id} />
         <LiveProblem problem={problem} againInS={againInS} scenario={scenario} />
         <Paths
-          {...{ scenario, library, answer, quantity, recorded, setQuantity, hidden, hide, change, params, param }}
+          {...{
+            scenario,
+            library,
+            answer,
+            quantity,
+            together,
+            recorded,
+            setQuantity,
+            hidden,
+            hide,
+            change,
+            params,
+            param,
+          }}
           errors={problem?.problem.errors ?? []}
           selected={row}
           beginCampaign={(i) => void go(`/campaign?from=${stored.id}&row=${i}`)}
         />
         {answer && (
           <>
-            <Verdicts index={row} name={scenario.contenders[row]?.name ?? ""} words={answer.rows[row]} />
+            <Verdicts
+              index={row}
+              name={scenario.contenders[row]?.name ?? ""}
+              words={answer.rows[row]}
+              by={together ? null : quantity}
+            />
             {painted && (
               <div className="min-w-0">
                 <PanelTabs
-                  {...{ scenario, answer, library, quantity, hidden, change, params, param }}
+                  {...{ scenario, answer, library, quantity, together, hidden, change, params, param }}
                   contender={row}
                   refused={problem !== undefined}
                 />
@@ -217,6 +253,22 @@ function useBenchCommands({ scenario, draft, save, report, judged, param }: Comm
         run: () => param((p) => p.set("q", quantity)),
       })),
   ]);
+}
+
+/** Goals that are what is usual for the target stay so when it is changed. */
+function useUsualGoals(
+  scenario: Scenario,
+  answer: BenchAnswer | undefined,
+  change: ReturnType<typeof useDraft>["change"],
+) {
+  const before = useRef(answer?.usual_goals);
+  useEffect(() => {
+    const now = answer?.usual_goals;
+    if (!now) return;
+    const goals = followed(scenario, before.current, now);
+    before.current = now;
+    if (goals) change((s) => void (s.goals = goals));
+  }, [answer, scenario, change]);
 }
 
 /** Says at the foot what the sky comes to. */

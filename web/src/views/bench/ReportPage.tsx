@@ -3,10 +3,10 @@ import { Printer } from "lucide-react";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
-import type { Quantity, Scenario } from "@/api/client";
+import type { BenchAnswer, Quantity, Scenario } from "@/api/client";
 import { reportQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
-import { clock, mag, snr } from "@/parts/format";
+import { arcsec, clock, mag } from "@/parts/format";
 import { nameIn, QuantityNames } from "@/parts/quantityName";
 import { savedDraft } from "@/parts/savedDraft";
 import { useParamsEdit } from "@/parts/useParams";
@@ -58,7 +58,9 @@ export function ReportPage() {
   const emitted = bench.judged.map((j) => j.quantity).filter(printed);
   // Many paths stay on one page with what tells them apart; the rest is on the bench.
   const many = contenders.length > 4;
-  const told = (v: { question: string }) => !many || v.question.startsWith("Time");
+  // How clean each light is stands in the table; many paths say only when they are there.
+  const told = (v: { question: string }) =>
+    many ? v.question.startsWith("Time") : !v.question.startsWith("Clean after");
   return (
     <QuantityNames value={bench.judged}>
       <div data-theme={paper} className="min-h-dvh bg-surface text-ink print:min-h-0">
@@ -81,8 +83,7 @@ export function ReportPage() {
                 : ""}
               . Sky {mag(sky.total_v_mag)} mag/arcsec² towards the target (natural {mag(sky.natural_v_mag)}, lamps{" "}
               {mag(sky.artificial_v_mag)}, moon {mag(sky.moon_v_mag)}), airmass {sky.airmass.toFixed(2)}.{" "}
-              {clock(scenario.total_s)} for each path; goal SNR {scenario.goal_snr} on {scenario.detail_arcsec}″.
-              {draft ? " Unsaved draft." : ""}
+              {clock(scenario.total_s)} for each path; wanted: {wantedWords(bench)}.{draft ? " Unsaved draft." : ""}
             </p>
           </header>
           <table className="w-full text-[0.92rem] print:text-[10.5px]" aria-label="Paths">
@@ -91,7 +92,7 @@ export function ReportPage() {
                 <th className="font-normal">Path</th>
                 {emitted.map((q) => (
                   <th key={q} className="text-right font-normal">
-                    {nameIn(bench.judged, q)}: SNR, time
+                    {nameIn(bench.judged, q)}: clean, time to the goal
                   </th>
                 ))}
               </tr>
@@ -111,7 +112,7 @@ export function ReportPage() {
                         key={q}
                         className={`num pl-2 text-right ${mixed ? "min-w-20" : "sm:whitespace-nowrap"} ${many ? "py-0.5" : "py-1"}`}
                       >
-                        {mixed ? "mixed" : a ? snr(a.snr) : "–"}
+                        {mixed ? "mixed" : a ? reached(a) : "–"}
                         <span className={many ? "ml-2 text-muted" : "block text-muted"}>
                           {mixed ? `with ${a.mixed_with_name}` : a ? clock(a.time_to_goal_s) : ""}
                         </span>
@@ -135,11 +136,13 @@ export function ReportPage() {
                   <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {contenders[i]?.name}
                 </h2>
                 <ul className={many ? "leading-snug print:leading-tight" : "leading-snug"}>
-                  {r.verdicts.filter(told).map((v) => (
-                    <li key={v.question}>
-                      <span className="text-muted">{v.question}</span> <Words text={`${v.text}.`} />
-                    </li>
-                  ))}
+                  {r.verdicts
+                    .filter((v) => v.quantity == null && told(v))
+                    .map((v) => (
+                      <li key={v.question}>
+                        <span className="text-muted">{v.question}</span> <Words text={`${many ? v.short : v.text}.`} />
+                      </li>
+                    ))}
                   {r.differences.length > 0 && (
                     <li>
                       <span className="text-muted">Against A</span>{" "}
@@ -162,10 +165,10 @@ export function ReportPage() {
                 answer={bench}
                 quantity={q}
                 totalS={scenario.total_s}
-                goal={scenario.goal_snr ?? 20}
+                by="clean"
                 selected={0}
                 plain
-                {...(many ? { height: 140 } : {})}
+                height={many ? 140 : 156}
               />
             ))}
           </div>
@@ -186,3 +189,14 @@ export function ReportPage() {
     </QuantityNames>
   );
 }
+
+/** How clean a path's light is at the end of its clock; how faint its stars, where those are the goal. */
+const reached = (a: { clean_arcsec?: number | null; stars_to_v_mag?: number | null }) =>
+  a.stars_to_v_mag == null ? arcsec(a.clean_arcsec) : `V ${a.stars_to_v_mag.toFixed(1)}`;
+
+/** The goals in words. */
+const wantedWords = (bench: BenchAnswer) =>
+  bench.judged
+    .filter((j) => j.wanted && j.quantity !== "ha_alone")
+    .map((j) => `${j.name} ${j.goal_words}`)
+    .join(", ");

@@ -1,22 +1,33 @@
 import { Popover } from "radix-ui";
-import type { BenchAnswer, Verdict } from "@/api/client";
+import type { BenchAnswer, Quantity, Verdict } from "@/api/client";
 import { useRested } from "@/parts/useRested";
 import { Words } from "@/parts/Words";
 import { contenderMark } from "@/theme/marks";
 
-type Props = { index: number; name: string; words: BenchAnswer["rows"][number] | undefined };
+type Props = {
+  index: number;
+  name: string;
+  words: BenchAnswer["rows"][number] | undefined;
+  /** What the bench is judged by; null for all that the first path is for. */
+  by: Quantity | null;
+};
 
 /** A few words a question on the chosen path; each opens its sentence and the formula with its numbers. */
-export function Verdicts({ index, name, words }: Props) {
+export function Verdicts({ index, name, words, by }: Props) {
   // Said once a drag is over, not at each of its steps.
   const said = useRested(words?.verdicts[0], 1000);
   if (!words) return null;
   const { letter, colour } = contenderMark(index);
+  // What is said of the light that is judged stands in the place of what is said of all of it.
+  const own = words.verdicts.filter((v) => by !== null && v.quantity === by);
+  const verdicts = words.verdicts.filter(
+    (v) => (v.quantity == null && !(own.length > 0 && v.question.startsWith("Time"))) || own.includes(v),
+  );
   return (
     <section
       aria-label={`Verdict on path ${letter}`}
       data-testid="verdicts"
-      className="grid grid-cols-[minmax(8rem,15.25rem)_repeat(3,minmax(0,1fr))] items-start gap-x-5 gap-y-2 rounded-xl bg-surface px-3 py-2 max-lg:grid-cols-3 max-md:grid-cols-1"
+      className="grid grid-cols-[minmax(7rem,11rem)_repeat(auto-fit,minmax(9.5rem,1fr))] items-start gap-x-5 gap-y-2 rounded-xl bg-surface px-3 py-2 max-lg:grid-cols-3 max-md:grid-cols-1"
     >
       <div className="flex items-center gap-2 self-center max-lg:col-span-full">
         <span
@@ -34,7 +45,7 @@ export function Verdicts({ index, name, words }: Props) {
       <p className="sr-only" aria-live="polite" data-testid="verdict-said">
         {said ? `Path ${letter}. ${said.question}: ${said.text}.` : ""}
       </p>
-      {words.verdicts.map((v) => (
+      {verdicts.map((v) => (
         <OneVerdict key={v.question} verdict={v} />
       ))}
     </section>
@@ -55,6 +66,7 @@ function OneVerdict({ verdict: v }: { verdict: Verdict }) {
           </Popover.Trigger>
           <Popover.Portal>
             <Popover.Content
+              aria-label={`${v.question}: the reasons`}
               sideOffset={6}
               collisionPadding={10}
               className="rise z-30 max-h-(--radix-popover-content-available-height) w-[min(38rem,94vw)] overflow-y-auto rounded-xl border border-edge bg-surface p-4 shadow-2xl shadow-black/50"

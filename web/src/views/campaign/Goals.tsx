@@ -1,6 +1,6 @@
 import type { Campaign, CampaignState } from "@/api/client";
 import { NumberField } from "@/parts/controls/NumberField";
-import { many, percent, snr } from "@/parts/format";
+import { arcsec, many, percent, snr } from "@/parts/format";
 import { range } from "@/parts/range";
 import { hue } from "@/theme/marks";
 import { Crystal } from "./Crystal";
@@ -10,6 +10,8 @@ type Props = { state: CampaignState | undefined; change: (how: (c: Campaign) => 
 /** Every goal as a crystal that fills, what comes next, and when all may be full. */
 export function Goals({ state: s, change }: Props) {
   const several = (exposure: number) => (s?.goals.filter((g) => g.exposure === exposure).length ?? 0) > 1;
+  const setSnr = (at: number, snr: number) =>
+    void change((now) => ({ ...now, goals: now.goals.map((x, i) => (i === at ? { ...x, snr } : x)) }));
   return (
     <section aria-label="Goals" className="rounded-xl bg-surface px-5 py-3">
       <div className="flex flex-wrap gap-x-10 gap-y-4">
@@ -25,20 +27,13 @@ export function Goals({ state: s, change }: Props) {
               <div className="text-[0.88rem] text-muted">{g.line ?? ""}</div>
               <div className="num text-[1.4rem] text-decide">{percent(g.progress)}</div>
               <div className="num text-[0.9rem]">
-                SNR {snr(g.snr)} of {g.goal_snr}, {many(g.subs)}
+                {g.goal_arcsec == null
+                  ? `SNR ${snr(g.snr)} of ${snr(g.goal_snr)}`
+                  : `${g.clean_arcsec == null ? "not begun" : `clean at ${arcsec(g.clean_arcsec)}`}, wanted ${arcsec(g.goal_arcsec)}`}
+                , {many(g.subs)}
               </div>
               <div className="mt-1 w-28">
-                <NumberField
-                  label="Goal SNR"
-                  value={g.goal_snr}
-                  {...range("CampaignGoal", "snr")}
-                  onChange={(v) =>
-                    void change((now) => ({
-                      ...now,
-                      goals: now.goals.map((x, i) => (i === at ? { ...x, snr: v } : x)),
-                    }))
-                  }
-                />
+                <GoalField goal={g} set={(v) => setSnr(at, v)} />
               </div>
             </div>
           </div>
@@ -51,5 +46,24 @@ export function Goals({ state: s, change }: Props) {
         {s?.finish ?? "…"}
       </p>
     </section>
+  );
+}
+
+/** A goal as it is told: the detail at which its part shall be clean; a signal to noise where it is one of stars. */
+function GoalField({ goal: g, set }: { goal: CampaignState["goals"][number]; set: (snr: number) => void }) {
+  if (g.goal_arcsec == null)
+    return <NumberField label="Goal SNR" value={g.goal_snr} {...range("CampaignGoal", "snr")} onChange={set} />;
+  // Signal to noise times side is the same for every goal of a line.
+  const product = g.goal_snr * g.goal_arcsec;
+  const { min, max } = range("CampaignGoal", "snr");
+  return (
+    <NumberField
+      label="Clean at"
+      unit="″"
+      value={Number(g.goal_arcsec.toPrecision(3))}
+      min={product / max}
+      max={product / min}
+      onChange={(side) => set(product / side)}
+    />
   );
 }

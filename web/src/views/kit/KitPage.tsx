@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Archive, Plus } from "lucide-react";
 import { useCallback, useEffect, useMemo, useState } from "react";
+import { Link, useNavigate } from "react-router";
 import { shelfQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { Choice } from "@/parts/controls/Choice";
@@ -27,6 +28,7 @@ const KINDS = [
 /** The kit: rigs, sites and what they are made of, one's own before what is on offer, and where each number comes from. */
 export function KitPage() {
   const [params, set] = useParamsEdit();
+  const go = useNavigate();
   const setStatusLine = useStatusLine();
   const [archived, setArchived] = useState(false);
   const shelf = useQuery(shelfQuery(archived));
@@ -54,8 +56,9 @@ export function KitPage() {
           label: `Kit: ${label}`,
           run: () => toKind(k),
         })),
+        { id: "to-buy", label: "What to buy next", run: () => void go("/kit/to-buy") },
       ],
-      [toKind],
+      [toKind, go],
     ),
   );
   useEffect(() => {
@@ -78,7 +81,12 @@ export function KitPage() {
   return (
     <div className="grid grid-cols-[19rem_minmax(0,1fr)] gap-3 px-5 py-3 max-lg:grid-cols-[minmax(0,1fr)]">
       <div className="min-w-0">
-        <h1 className="mb-2 text-[1.3rem]">Kit</h1>
+        <div className="mb-2 flex items-baseline gap-3">
+          <h1 className="grow text-[1.3rem]">Kit</h1>
+          <Link to="/kit/to-buy" className="text-[0.93rem] text-salt underline underline-offset-4">
+            What to buy next
+          </Link>
+        </div>
         <Choice
           label="Kind"
           className="mb-2 flex flex-wrap rounded-2xl bg-surface p-0.5"

@@ -45,6 +45,16 @@ export const FIELDS: Record<string, Field[]> = {
         "Width of stars in your sharpest subs, times the pixel scale.",
       ),
     ),
+    maybe(
+      40,
+      f(
+        "nights_per_year",
+        "Clear nights a year",
+        undefined,
+        range("Site", "nights_per_year"),
+        "Those you really go out on.",
+      ),
+    ),
   ],
   telescope: [
     f("optics.aperture_mm", "Aperture", "mm", range("Optics", "aperture_mm")),

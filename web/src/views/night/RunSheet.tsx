@@ -1,7 +1,7 @@
 import { Fragment } from "react";
 import type { NightAnswer } from "@/api/client";
 import { localTime, ofNight } from "@/parts/evening";
-import { clock, percent, snr } from "@/parts/format";
+import { arcsec, clock, percent, snr } from "@/parts/format";
 import { Words } from "@/parts/Words";
 
 /** What to do when, and why. */
@@ -83,7 +83,7 @@ export function Gives({ night }: { night: NightAnswer }) {
               <tr>
                 <th className="font-normal">Filter</th>
                 <th className="text-right font-normal">Exposed</th>
-                <th className="text-right font-normal">SNR</th>
+                <th className="text-right font-normal">Clean at</th>
                 <th className="text-right font-normal">Of its goal</th>
               </tr>
             </thead>
@@ -92,7 +92,9 @@ export function Gives({ night }: { night: NightAnswer }) {
                 <tr key={total.exposure} className="border-t border-edge/60">
                   <td className="py-0.5">{total.filter}</td>
                   <td className="num text-right">{clock(total.exposed_s)}</td>
-                  <td className="num text-right text-decide">{snr(total.snr)}</td>
+                  <td className="num text-right text-decide" title={`SNR ${snr(total.snr)}`}>
+                    {total.clean_arcsec == null ? `SNR ${snr(total.snr)}` : arcsec(total.clean_arcsec)}
+                  </td>
                   <td className="num text-right">{percent(total.progress)}</td>
                 </tr>
               ))}

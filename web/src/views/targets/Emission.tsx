@@ -9,6 +9,7 @@ import { Select } from "@/parts/controls/Select";
 import { EmissionFields, typed } from "@/parts/EmissionFields";
 import { skyOf, useRigAndSite } from "@/parts/evening";
 import { fail } from "@/parts/fail";
+import { usual } from "@/parts/range";
 import { same } from "@/parts/same";
 import { UnfitDraft } from "@/parts/UnfitDraft";
 import { useOfferUndo } from "@/parts/useOfferUndo";
@@ -21,6 +22,7 @@ const presetFor = (name: string, p: Library["targets"][number]): Target => ({
   lines_rayleigh: { ...(p.lines_rayleigh as Target["lines_rayleigh"]) },
   continuum: p.continuum ?? null,
   peak_factor: p.peak_factor,
+  outskirts_factor: usual("Target", "outskirts_factor"),
   known: "preset",
 });
 

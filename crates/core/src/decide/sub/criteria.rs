@@ -161,7 +161,12 @@ fn test_shot_s(v: &View, deciding: &ChannelModel, r: &Rates) -> Option<f64> {
         // two.
         return frame::told(v, deciding)
             .filter(|f| f.agrees)
-            .map(|f| 10.0 * r2 / f.measured_e_per_s);
+            // Of another colour than the one that decides, it scales the sky of that.
+            .map(|f| {
+                let nominal = deciding.nominal();
+                let expected = nominal.background() + nominal.dark;
+                10.0 * r2 / (expected * f.measured_e_per_s / f.expected_e_per_s)
+            });
     }
     // SNR = S t n / sqrt((rate t + R^2) n) = k, solved for t.
     let (signal, n, k2) =

@@ -9,6 +9,7 @@ use crate::path::rates::Rates;
 use crate::path::sky::air::Air;
 use crate::path::sky::artificial::artificial_linear;
 use crate::path::sky::natural::natural_growth;
+use crate::scenario::rig::CfaColour;
 use crate::signal::channel::ChannelModel;
 
 /// Frame and model see one sky within this, mag: what a meter or a neighbour's porch light moves
@@ -31,6 +32,14 @@ pub struct FrameTold {
     /// The reading towards the target with which the model would give the frame's background, V
     /// mag/arcsec^2; null where they agree, or where no such reading lies between 12 and 22.5.
     pub toward_target_v_mag: Option<f64>,
+    /// The electrons per ADU with which the model's sky would give the frame's background: the gain
+    /// that explains it where the sky is right; null where they agree.
+    pub e_per_adu: Option<f64>,
+    /// The same over the gain in use.
+    pub gain_factor: Option<f64>,
+    /// The smallest offset with which fewer than one pixel in ten thousand is cut off at zero, ADU:
+    /// five times the read noise.
+    pub least_offset_adu: f64,
     /// The same in words.
     pub text: String,
 }
@@ -38,9 +47,12 @@ pub struct FrameTold {
 /// The test frame of the viewed exposure against the model; `None` without one.
 pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
     let frame = v.exposure.test_frame?;
+    let named = frame.channel.map(CfaColour::key);
+    let deciding = v.model.channels.iter().find(|c| Some(c.name) == named).unwrap_or(deciding);
     let r = deciding.nominal();
-    let measured =
-        (frame.background_adu - v.contender.sensor.offset_adu) * v.gain.e_per_adu / frame.sub_s;
+    let offset_adu = if frame.with_offset { v.contender.sensor.offset_adu } else { 0.0 };
+    let measured = (frame.background_adu - offset_adu) * v.gain.e_per_adu / frame.sub_s;
+    let least_offset_adu = (SAFE_OFFSET * v.gain.read_noise_e / v.gain.e_per_adu).ceil();
     let (sky, expected) = (r.background(), r.background() + r.dark);
     let light = measured - r.dark;
     let pixel = if v.contender.sensor.cfa.is_some() {
@@ -63,6 +75,9 @@ pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
             fainter_mag: None,
             agrees: false,
             toward_target_v_mag: None,
+            e_per_adu: None,
+            gain_factor: None,
+            least_offset_adu,
             text,
         });
     }
@@ -89,7 +104,10 @@ pub(super) fn told(v: &View, deciding: &ChannelModel) -> Option<FrameTold> {
         fainter_mag: Some(fainter),
         agrees,
         toward_target_v_mag,
-        text,
+        gain_factor: (!agrees).then_some(expected / measured),
+        e_per_adu: (!agrees).then(|| v.gain.e_per_adu * expected / measured),
+        least_offset_adu,
+        text: text + &offset_advice(v.contender.sensor.offset_adu, least_offset_adu),
     })
 }
 
@@ -108,4 +126,21 @@ fn toward_target_v_mag(v: &View, r: &Rates, light: f64) -> Option<f64> {
     let lamps_linear = artificial_linear(sky, k_v) * left / lamps;
     let mag = -2.5 * (natural_linear + lamps_linear).log10();
     (12.0..=22.5).contains(&mag).then_some((mag * 100.0).round() / 100.0)
+}
+
+/// An offset of so many times the read noise leaves fewer than one pixel in ten thousand at zero,
+/// by the normal distribution's tail and some room for what is not normal (common practice, no
+/// source).
+const SAFE_OFFSET: f64 = 5.0;
+
+/// What there is to say of an offset.
+fn offset_advice(offset_adu: f64, least_adu: f64) -> String {
+    if offset_adu < least_adu {
+        format!(
+            " An offset of {offset_adu} ADU cuts the darkest pixels off at zero: {least_adu} ADU or \
+                more would keep them."
+        )
+    } else {
+        String::new()
+    }
 }

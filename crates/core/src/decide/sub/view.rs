@@ -68,7 +68,7 @@ impl View<'_> {
     }
 
     pub fn clock_s(&self) -> f64 {
-        self.s.total_s * self.model.share
+        self.s.clock_s(self.contender) * self.model.share
     }
 
     /// Subs longer than this are too few to reject outliers from, s; nothing where no length gives

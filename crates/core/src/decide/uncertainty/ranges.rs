@@ -4,10 +4,11 @@ use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
-use crate::decide::uncertainty::draws::{Draws, Range};
+use crate::decide::uncertainty::draws::{Draws, PathDraws, Range};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
+use crate::signal::aim::clean_arcsec;
 use crate::signal::channel::ChannelModel;
 use crate::signal::model::LightPath;
 
@@ -16,6 +17,9 @@ use crate::signal::model::LightPath;
 pub struct QuantityRange {
     /// Signal to noise in the given time.
     pub snr: Range,
+    /// Side of the square on which the part that the goal names comes clean in the given time,
+    /// arcsec; null where nothing is gathered.
+    pub clean_arcsec: Option<Range>,
     /// Time on the clock to the goal, s; null where more than one draw in ten does not reach it.
     pub time_to_goal_s: Option<Range>,
     /// Target over sky; null where no sky shines.
@@ -51,11 +55,10 @@ pub fn ranges(
         .map(|i| {
             let of = |q: Quantity| {
                 let snr = every(i, &|p, scales, centres| {
-                    Some(p.snr(q, s.total_s, &shares[i], scales, centres))
+                    Some(p.snr(q, p.clock_s, &shares[i], scales, centres))
                 });
-                let times = every(i, &|p, scales, centres| {
-                    p.time_s(q, s.goal_snr, &shares[i], scales, centres)
-                });
+                let times =
+                    every(i, &|p, scales, centres| p.time_s(q, &shares[i], scales, centres));
                 let contrasts = every(i, &|p, scales, centres| p.contrast(q, scales, centres));
                 let reached = times.iter().flatten().count() * 10 >= times.len() * 9;
                 let time_to_goal_s = if reached {
@@ -64,8 +67,10 @@ pub fn ranges(
                     None
                 };
                 let against = first.get(&q);
+                let snr_range = Range::of(snr.iter().flatten().copied().collect())?;
                 let range = QuantityRange {
-                    snr: Range::of(snr.iter().flatten().copied().collect())?,
+                    snr: snr_range,
+                    clean_arcsec: clean_range(&paths[i], q, &snr_range, draws.of(i)),
                     time_to_goal_s,
                     contrast: Range::of(contrasts.iter().flatten().copied().collect()),
                     snr_over_first: over(&snr, against.map(|a| &a[0])),
@@ -88,17 +93,30 @@ pub fn ranges(
         .collect()
 }
 
+/// The range of the clean detail of the part that the goal names: of the mean, `snr` says it.
+fn clean_range(path: &LightPath, q: Quantity, snr: &Range, draws: PathDraws) -> Option<Range> {
+    let part = path.goal_part(q);
+    if part.of(q) == 1.0 {
+        let side =
+            |snr: f64| clean_arcsec(snr, path.instrument.square_arcsec, path.finest_arcsec(q));
+        return (snr.low > 0.0).then(|| snr.map(|x| side(x).unwrap_or(f64::INFINITY)));
+    }
+    let shares = path.shares();
+    let drawn =
+        draws.iter().filter_map(|(d, c)| path.clean_arcsec(q, part, (path.clock_s, &shares), d, c));
+    Range::of(drawn.collect())
+}
+
 /// The faintest star of each exposure, V mag, in its channel that reaches deepest; `None` where
 /// nothing was exposed.
-pub fn star_limits(
-    s: &Scenario,
-    path: &LightPath,
-    draws: crate::decide::uncertainty::draws::PathDraws,
-) -> Vec<Option<Range>> {
+pub fn star_limits(path: &LightPath, draws: PathDraws) -> Vec<Option<Range>> {
     let limit = |at: usize, scales: &Scales, centres: &[f64]| {
         let e = &path.exposures[at];
-        let subs =
-            crate::signal::stack::subs_in(s.total_s * e.share, e.sub_s, path.instrument.between_s);
+        let subs = crate::signal::stack::subs_in(
+            path.clock_s * e.share,
+            e.sub_s,
+            path.instrument.between_s,
+        );
         let star = |c: &ChannelModel| {
             let rates = c.rates(scales, centres.get(at).copied().unwrap_or(0.0));
             e.instrument.star_terms(&rates, c.pixel_share, e.sub_s, subs).limit_v_mag()

@@ -14,6 +14,7 @@ use crate::light::lines::{HA_NM, LINES};
 use crate::light::spectrum::{SpectralLine, Spectrum};
 use crate::light::tables::Tables;
 use crate::light::units::{PHOTONS_PER_RAYLEIGH, ab_photon_rate, linear_from_mag};
+use crate::scenario::defaults::outskirts_factor;
 use crate::scenario::target::{Continuum, LinesRayleigh, Target, TargetKind};
 use crate::wording::two_figures;
 
@@ -224,6 +225,8 @@ impl CatalogueObject {
                 ..c
             }),
             peak_factor: e.peak_factor,
+            outskirts_factor: outskirts_factor(),
+            knots_factor: None,
             right_ascension_deg: None,
             declination_deg: None,
             known: Some(e.from.known()),

@@ -7,11 +7,10 @@ use crate::night::plan::spec::{PlanGoal, PlanSpec};
 use crate::night::rate::NightRig;
 use crate::night::view::NightView;
 
-/// Plans a night.
+/// Plans a night towards the goals of `spec`, the rig's own where it names none.
 pub fn plan_night(
     rig: &NightRig,
     names: &[String],
-    goal_snr: f64,
     view: &NightView,
     spec: &PlanSpec,
     local: &LocalClock,
@@ -40,11 +39,8 @@ pub fn plan_night(
         .collect();
     let goal2 = (0..n)
         .map(|x| {
-            if rig.purpose(x).is_some() {
-                spec.goal_snr.get(x).copied().unwrap_or(goal_snr).powi(2)
-            } else {
-                f64::INFINITY
-            }
+            let own = rig.goal_snr(x).map(|goal| spec.goal_snr.get(x).copied().unwrap_or(goal));
+            own.map_or(f64::INFINITY, |goal| goal * goal)
         })
         .collect();
     let done2 = (0..n).map(|x| spec.done_snr2.get(x).copied().unwrap_or(0.0)).collect();
@@ -68,7 +64,6 @@ pub fn plan_second(
     first: &mut Plan,
     rig: &NightRig,
     names: &[String],
-    goal_snr: f64,
     view: &mut NightView,
     spec: &PlanSpec,
     local: &LocalClock,
@@ -84,7 +79,7 @@ pub fn plan_second(
                 .for_each(|r| *r = 0.0);
         }
     }
-    let mut second = plan_night(rig, names, goal_snr, view, spec, local);
+    let mut second = plan_night(rig, names, view, spec, local);
     if !first.blocks.is_empty() && !second.blocks.is_empty() {
         first.finished_s = None;
         second.setup_from_s = None;

@@ -59,7 +59,10 @@ pub struct PlanTotal {
     /// Signal to noise with what was done before.
     #[schema(minimum = 0.0)]
     pub snr: f64,
-    /// Square of that over the square of its goal; 1 is done.
+    /// Side of the square of sky on which the part that its goal names is clean then, arcsec; null
+    /// for a goal of stars, or where nothing is there yet.
+    pub clean_arcsec: Option<f64>,
+    /// Square of the signal to noise over the square of its goal; 1 is done.
     #[schema(minimum = 0.0)]
     pub progress: f64,
 }
@@ -173,6 +176,10 @@ impl Planner<'_> {
                     subs,
                     exposed_s: f64::from(subs) * self.rig.sub_s(x),
                     snr: snr2.sqrt(),
+                    clean_arcsec: self
+                        .rig
+                        .purpose(x)
+                        .and_then(|q| self.rig.goal(q).clean_arcsec(snr2.sqrt())),
                     progress: if self.goal2[x].is_finite() { snr2 / self.goal2[x] } else { 0.0 },
                 }
             })

@@ -84,6 +84,17 @@ impl<'a> FilterInCone<'a> {
         }
     }
 
+    /// Integral of its transmission over the visible, 380 to 720 nm, and the mean wavelength of what
+    /// passes there, nm: by these a filter is told, whatever is written on its box.
+    pub fn visible(&self) -> (f64, f64) {
+        let steps = (380..=720).map(f64::from);
+        let (sum, first) = steps.fold((0.0, 0.0), |(sum, first), nm| {
+            let t = self.at_normal_incidence(nm);
+            (sum + t, first + t * nm)
+        });
+        (sum, first / sum.max(1e-9))
+    }
+
     fn bands_at(&self, bands: &[Passband], wavelength_nm: f64, factor: f64) -> f64 {
         let one = |b: &Passband| {
             b.transmission(wavelength_nm, (b.centre_nm + self.offset_nm) * factor - b.centre_nm)

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import type { Contender } from "@/api/client";
+import type { Contender, Exposure } from "@/api/client";
 import { choose } from "@/parts/choices";
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
@@ -13,6 +13,7 @@ import { exposureOf, type Inner, Title, wrongAt } from "./shared";
 export function SubEditor({ scenario, change, contender, edit, index, errors }: Inner) {
   const several = contender.exposures.length > 1;
   const c = scenario.choices;
+  const clockS = contender.total_s ?? scenario.total_s;
   return (
     <>
       <Title note="A sub is one exposure; each costs its overhead as well.">Subs and clock</Title>
@@ -40,19 +41,20 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
             />
             {several && (
               <NumberField
-                label={`Of the ${clock(scenario.total_s)} on the clock`}
+                label={`Of the ${clock(clockS)} on the clock`}
                 unit="h"
-                value={Number(((e.share * scenario.total_s) / 3600).toPrecision(6))}
+                value={Number(((e.share * clockS) / 3600).toPrecision(6))}
                 min={0}
-                max={scenario.total_s / 3600}
+                max={clockS / 3600}
                 error={i === 0 ? wrongAt(errors, `contenders[${index}].exposures`) : undefined}
-                onChange={(h) => edit((c) => setShare(c, i, Math.min(1, (h * 3600) / scenario.total_s)))}
+                onChange={(h) => edit((c) => setShare(c, i, Math.min(1, (h * 3600) / clockS)))}
                 testId={`share-${i}`}
               />
             )}
             <TestFrameFields
               frame={e.test_frame ?? null}
               offset_adu={contender.sensor.offset_adu}
+              colour={contender.sensor.cfa != null}
               full_adu={2 ** contender.sensor.bits - 1}
               error={wrongAt(errors, `contenders[${index}].exposures[${i}].test_frame.background_adu`)}
               testId={`test-${i}`}
@@ -61,6 +63,7 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
           </div>
         ))}
       </div>
+      <OwnClock {...{ contender, edit }} sharedS={scenario.total_s} />
       <div className="mt-2.5 grid grid-cols-2 gap-2.5">
         <NumberField
           label="Overhead a sub"
@@ -96,10 +99,36 @@ export function SubEditor({ scenario, change, contender, edit, index, errors }: 
   );
 }
 
-type Frame = { sub_s: number; background_adu: number };
+/** The time of this path alone, where it is compared over another time than the others. */
+function OwnClock({ contender, edit, sharedS }: Pick<Inner, "contender" | "edit"> & { sharedS: number }) {
+  if (contender.total_s == null)
+    return (
+      <Button look="quiet" className="mt-1.5" onClick={() => edit((c) => void (c.total_s = sharedS))}>
+        Give this path a clock of its own
+      </Button>
+    );
+  return (
+    <div className="mt-2.5 flex items-end gap-2">
+      <NumberField
+        label="Clock of this path alone"
+        unit="h"
+        value={contender.total_s / 3600}
+        {...range("Contender", "total_s", 1 / 3600)}
+        onChange={(h) => edit((c) => void (c.total_s = h * 3600))}
+        testId="own-clock"
+      />
+      <Button look="quiet" onClick={() => edit((c) => void (c.total_s = null))}>
+        As the others: {clock(sharedS)}
+      </Button>
+    </div>
+  );
+}
+
+type Frame = NonNullable<Exposure["test_frame"]>;
 type FrameProps = {
   frame: Frame | null;
   offset_adu: number;
+  colour: boolean;
   full_adu: number;
   error: string | undefined;
   testId: string;
@@ -107,7 +136,7 @@ type FrameProps = {
 };
 
 /** A test frame's length and background: empty at first, and nothing counts until both are there. */
-function TestFrameFields({ frame, offset_adu, full_adu, error, testId, set }: FrameProps) {
+function TestFrameFields({ frame, offset_adu, colour, full_adu, error, testId, set }: FrameProps) {
   const [open, setOpen] = useState(false);
   const [half, setHalf] = useState<Partial<Frame>>({});
   if (!frame && !open)
@@ -116,10 +145,12 @@ function TestFrameFields({ frame, offset_adu, full_adu, error, testId, set }: Fr
         I have a test frame
       </Button>
     );
+  const withOffset = frame?.with_offset ?? half.with_offset ?? true;
   const put = (some: Partial<Frame>) => {
-    const { sub_s, background_adu } = { ...half, ...frame, ...some };
+    const { sub_s, background_adu, ...rest } = { ...half, ...frame, ...some };
     setHalf({ ...half, ...some });
-    if (sub_s !== undefined && background_adu !== undefined) set({ sub_s, background_adu });
+    if (sub_s !== undefined && background_adu !== undefined)
+      set({ ...rest, sub_s, background_adu, with_offset: rest.with_offset ?? true });
   };
   return (
     <div className="mt-2 grid grid-cols-2 gap-2.5">
@@ -136,16 +167,36 @@ function TestFrameFields({ frame, offset_adu, full_adu, error, testId, set }: Fr
         label="Its background"
         unit="ADU"
         value={frame?.background_adu ?? half.background_adu ?? null}
-        min={offset_adu}
+        min={withOffset ? offset_adu : 0}
         max={full_adu}
         error={error}
         onChange={(background_adu) => put({ background_adu })}
         testId={`${testId}-adu`}
       />
+      <label className="col-span-2 flex items-center gap-2 text-[0.88rem]">
+        <input type="checkbox" checked={withOffset} onChange={(e) => put({ with_offset: e.target.checked })} />
+        The offset of {offset_adu} ADU is still in it
+      </label>
+      {colour && (
+        <div className="col-span-2">
+          <Select
+            label="Of which pixels"
+            value={frame?.channel ?? half.channel ?? ""}
+            placeholder="Those that decide the sub"
+            options={[
+              { value: "r", label: "red" },
+              { value: "g", label: "green" },
+              { value: "b", label: "blue" },
+            ]}
+            onChange={(v) => put({ channel: v as Frame["channel"] })}
+            testId={`${testId}-channel`}
+          />
+        </div>
+      )}
       <p className="col-span-2 text-[0.82rem] text-muted">
         {frame
           ? "The sub chart says how it stands against the sky assumed."
-          : `Its length and the peak of its histogram, offset of ${offset_adu} ADU included; both count together.`}
+          : "Its length and the peak of its histogram; both count together."}
       </p>
       <Button
         look="quiet"

@@ -3,7 +3,7 @@ import { choose } from "@/parts/choices";
 import { Button } from "@/parts/controls/Button";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
-import { clock, ends, snr } from "@/parts/format";
+import { arcsec, clock, ends, snr } from "@/parts/format";
 import { useQuantityName } from "@/parts/quantityName";
 import { Words } from "@/parts/Words";
 import { hue } from "@/theme/marks";
@@ -19,7 +19,7 @@ type Props = {
 const MODES: Record<SplitMode, string> = {
   as_given: "As it stands",
   equal_time: "Equal time",
-  equal_snr: "Equal SNR",
+  equal_snr: "All goals together",
   weighted: "By weights",
   luminance_heavy: "Luminance heavy",
 };
@@ -92,7 +92,8 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                 <th className="text-right font-normal">Time</th>
                 <th className="text-right font-normal">Subs</th>
                 <th className="pl-4 font-normal">For</th>
-                <th className="text-right font-normal">SNR</th>
+                <th className="text-right font-normal">Clean at</th>
+                <th className="pl-2 text-right font-normal">SNR</th>
                 <th className="pl-2 text-right font-normal">Range</th>
                 <th className="text-right font-normal">Fair time</th>
                 <th className="pl-2 text-right font-normal max-[380px]:hidden">Range</th>
@@ -114,7 +115,14 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                       </div>
                     ))}
                   </td>
-                  <td className="text-right" data-testid={`split-snr-${i}`}>
+                  <td className="text-right" data-testid={`split-clean-${i}`}>
+                    {p.served.map((v) => (
+                      <div key={v.quantity} className={v.wanted ? "text-decide" : "text-muted"}>
+                        {arcsec(v.clean_arcsec)}
+                      </div>
+                    ))}
+                  </td>
+                  <td className="pl-2 text-right" data-testid={`split-snr-${i}`}>
                     {p.served.map((v) => (
                       <div key={v.quantity} className={v.wanted ? "text-decide" : "text-muted"}>
                         {snr(v.snr)}
@@ -133,7 +141,8 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                   {mode === "weighted" && (
                     <td className="w-24 py-0.5 pl-3">
                       <NumberField
-                        label=""
+                        hideLabel
+                        label={`Weight of ${p.filter ?? "no filter"}`}
                         value={exposures[i]?.weight ?? 1}
                         min={0.01}
                         max={100}

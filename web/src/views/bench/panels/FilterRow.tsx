@@ -1,3 +1,4 @@
+import { useState } from "react";
 import type { Quantity, RankedFilter } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { clock, ends, fixed } from "@/parts/format";
@@ -20,6 +21,7 @@ const hours = (s: number) => (s >= 7200 ? `${Number((s / 3600).toPrecision(2))} 
 
 /** A filter in the ranking: its time beside the fastest, its price, and why. */
 export function FilterRow({ filter: f, place, price, fastest, letter, quantity, inUse, use }: Props) {
+  const [open, setOpen] = useState(false);
   return (
     <li className="grid grid-cols-[1.4rem_14rem_4.5rem_6.8rem_6.2rem_4rem_minmax(0,1fr)_auto] items-center gap-x-2 border-t border-edge/60 py-px text-[0.92rem] first:border-t-0 max-lg:grid-cols-[1.6rem_minmax(0,1fr)_6.5rem_auto]">
       <span className="num text-muted">{place}</span>
@@ -44,9 +46,15 @@ export function FilterRow({ filter: f, place, price, fastest, letter, quantity, 
       <span className="num text-right text-[0.84rem] text-muted max-lg:hidden" title={price == null ? "" : "Price"}>
         {price == null ? "" : fixed(price, 0)}
       </span>
-      <span className="truncate text-[0.86rem] text-muted max-lg:hidden" title={f.why}>
+      <button
+        type="button"
+        aria-expanded={open}
+        aria-label={`Why ${f.name}`}
+        onClick={() => setOpen(!open)}
+        className={`rounded text-left text-[0.86rem] text-muted hover:text-ink max-lg:hidden ${open ? "" : "truncate"}`}
+      >
         {f.why}
-      </span>
+      </button>
       <Button
         look="quiet"
         className="h-6 px-2"

@@ -27,11 +27,13 @@ type Props = {
   /** The sub in use, s. */
   yours: number;
   setSub: (t: number) => void;
+  /** Multiplies the electrons per ADU of the path's camera. */
+  takeGain: (factor: number) => void;
   change: (edit: (draft: Scenario) => void) => void;
 };
 
 /** What is decided about a sub, in words, with every school's figure beneath. */
-export function SubAnswer({ sub, scenario, yours, setSub, change }: Props) {
+export function SubAnswer({ sub, scenario, yours, setSub, takeGain, change }: Props) {
   const choices = scenario.choices;
   const school = choices?.school ?? "best";
   const parameter = PARAMETER[school];
@@ -79,6 +81,14 @@ export function SubAnswer({ sub, scenario, yours, setSub, change }: Props) {
               }}
             >
               Take {mag(sub.test_frame.toward_target_v_mag)} mag/″² as the sky there
+            </Button>
+          )}
+          {sub.test_frame.gain_factor != null && (
+            <Button
+              title={`Multiplies the camera's e-/ADU by ${sub.test_frame.gain_factor.toFixed(2)}`}
+              onClick={() => takeGain(sub.test_frame?.gain_factor ?? 1)}
+            >
+              Take {sub.test_frame.e_per_adu?.toPrecision(3)} e-/ADU as the gain
             </Button>
           )}
         </div>

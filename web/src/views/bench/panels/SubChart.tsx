@@ -45,6 +45,11 @@ export function SubChart({ scenario, subs, contender, exposure, setExposure, let
       ...curves.flatMap((c) => [c.information, c.low, c.high].map((v) => (v[i] ?? 0).toFixed(3))),
     ]),
   };
+  // The camera's whole table is off by one factor, if it is off.
+  const takeGain = (factor: number) =>
+    change((s) => {
+      for (const row of s.contenders[contender]?.sensor.gains ?? []) row.e_per_adu *= factor;
+    });
   return (
     <ChartFrame
       title={`Length of a sub, path ${letter}`}
@@ -77,7 +82,7 @@ export function SubChart({ scenario, subs, contender, exposure, setExposure, let
           </div>
         </>
       }
-      below={sub && <SubAnswer {...{ sub, scenario, yours, setSub, change }} />}
+      below={sub && <SubAnswer {...{ sub, scenario, yours, setSub, takeGain, change }} />}
     >
       {(width, height) =>
         sub ? <SubPicture {...{ sub, width, height, school, letter, yours, setSub }} /> : <div style={{ height }} />

@@ -1,39 +1,57 @@
 import { bisector } from "d3-array";
-import { scaleLinear } from "d3-scale";
+import { scaleLinear, scaleLog } from "d3-scale";
 import { area, line } from "d3-shape";
 import { useState } from "react";
-import type { BenchAnswer } from "@/api/client";
 import { Axes } from "@/charts/Axes";
 import { spread } from "@/charts/spread";
-import { clock, snr } from "@/parts/format";
+import { clock } from "@/parts/format";
 import { contenderMark } from "@/theme/marks";
 
 const PAD = { left: 44, right: 118, top: 12, bottom: 30 };
 
+export type TimeCurve = {
+  contender: number;
+  /** At each of the times; null where nothing is there yet. */
+  values: (number | null)[];
+  /** The curve times these is the two ends of its range. */
+  factors: number[];
+};
+
 type Props = {
   width: number;
   height: number;
-  label: string;
+  aria: string;
   /** Clock times of the points, s. */
   times: number[];
-  curves: BenchAnswer["curves"][number]["snr"];
+  curves: TimeCurve[];
   totalS: number;
-  goal: number;
+  /** Where the goal stands on the axis; nowhere where it cannot be told as this. */
+  goal: number | undefined;
   selected: number;
+  axis: string;
+  /** Whether less is better: the axis then rises towards the finer. */
+  finer: boolean;
+  show: (v: number) => string;
 };
 
-/** Signal to noise of every path against clock time, with the goal and the time that is given. */
-export function TimePicture({ width, height, label, times, curves, totalS, goal, selected }: Props) {
+/** What every path reaches against clock time, with the goal and the time that is given. */
+export function TimePicture({ width, height, aria, times, curves, totalS, goal, selected, axis, finer, show }: Props) {
   const [hover, setHover] = useState<number | null>(null);
   const end = times.at(-1) ?? totalS;
-  const top = Math.max(goal * 1.15, ...curves.map((c) => c.snr.at(-1) ?? 0)) * 1.04;
   const x = scaleLinear([0, end / 3600], [PAD.left, width - PAD.right]);
-  const y = scaleLinear([0, top], [height - PAD.bottom, PAD.top]);
-  const path = line<number>()
+  const [low, high] = spanOf(curves, goal, finer);
+  const y = (
+    finer
+      ? scaleLog([high, low], [height - PAD.bottom, PAD.top])
+      : scaleLinear([0, high], [height - PAD.bottom, PAD.top])
+  ).clamp(true);
+  const last = (c: TimeCurve) => c.values.at(-1) ?? high;
+  const path = line<number | null>()
+    .defined((v) => v !== null)
     .x((_, i) => x((times[i] ?? 0) / 3600))
-    .y((v) => y(v));
+    .y((v) => y(v ?? high));
   const ends = spread(
-    curves.map((c) => y(c.snr.at(-1) ?? 0)),
+    curves.map((c) => y(last(c))),
     15,
     [PAD.top + 4, height - PAD.bottom],
   );
@@ -43,7 +61,7 @@ export function TimePicture({ width, height, label, times, curves, totalS, goal,
       width={width}
       height={height}
       role="img"
-      aria-label={`Signal to noise of ${label} against clock time for ${curves.length} paths`}
+      aria-label={aria}
       onPointerMove={(e) => {
         const h = x.invert(e.clientX - e.currentTarget.getBoundingClientRect().left);
         setHover(h >= 0 && h <= end / 3600 ? h : null);
@@ -58,7 +76,12 @@ export function TimePicture({ width, height, label, times, curves, totalS, goal,
           ticks: x.ticks(Math.max(3, Math.floor((width - PAD.left - PAD.right) / 80))),
           text: (t) => `${t} h`,
         }}
-        y={{ scale: y, ticks: y.ticks(5), label: "SNR" }}
+        y={{
+          scale: y,
+          ticks: finer ? STEPS.filter((s) => s >= low && s <= high) : y.ticks(5),
+          label: axis,
+          text: finer ? show : undefined,
+        }}
       />
       <rect
         x={x(0)}
@@ -85,36 +108,41 @@ export function TimePicture({ width, height, label, times, curves, totalS, goal,
       >
         your {clock(totalS)}
       </text>
-      <line
-        x1={PAD.left}
-        x2={width - PAD.right}
-        y1={y(goal)}
-        y2={y(goal)}
-        stroke="var(--amber)"
-        strokeWidth={1.2}
-        strokeDasharray="1 4"
-        strokeLinecap="round"
-      />
-      <text
-        x={PAD.left + 6}
-        y={y(goal) - 5}
-        fill="var(--amber)"
-        stroke="var(--surface)"
-        strokeWidth={3}
-        paintOrder="stroke"
-      >
-        goal {goal}
-      </text>
+      {goal !== undefined && (
+        <>
+          <line
+            x1={PAD.left}
+            x2={width - PAD.right}
+            y1={y(goal)}
+            y2={y(goal)}
+            stroke="var(--amber)"
+            strokeWidth={1.2}
+            strokeDasharray="1 4"
+            strokeLinecap="round"
+          />
+          <text
+            x={PAD.left + 6}
+            y={y(goal) - 5}
+            fill="var(--amber)"
+            stroke="var(--surface)"
+            strokeWidth={3}
+            paintOrder="stroke"
+          >
+            goal {show(goal)}
+          </text>
+        </>
+      )}
       {curves
         .filter((c) => c.contender === selected)
         .map((c) => {
-          const [low = 1, high = 1] = c.range_factors;
-          const band = area<number>()
+          const [from = 1, to = 1] = c.factors;
+          const band = area<number | null>()
+            .defined((v) => v !== null)
             .x((_, i) => x((times[i] ?? 0) / 3600))
-            .y0((v) => y(Math.min(top, v * low)))
-            .y1((v) => y(Math.min(top, v * high)));
+            .y0((v) => y((v ?? high) * from))
+            .y1((v) => y((v ?? high) * to));
           return (
-            <path key={c.contender} d={band(c.snr) ?? ""} fill={contenderMark(c.contender).colour} opacity={0.13} />
+            <path key={c.contender} d={band(c.values) ?? ""} fill={contenderMark(c.contender).colour} opacity={0.13} />
           );
         })}
       {curves.map((c, i) => {
@@ -122,14 +150,14 @@ export function TimePicture({ width, height, label, times, curves, totalS, goal,
         return (
           <g key={c.contender}>
             <path
-              d={path(c.snr) ?? ""}
+              d={path(c.values) ?? ""}
               fill="none"
               stroke={colour}
               strokeWidth={c.contender === selected ? 2.6 : 1.6}
               strokeDasharray={dash}
             />
             <text x={width - PAD.right + 8} y={(ends[i] ?? 0) + 4} fill={colour}>
-              {letter} {snr(c.snr.at(-1) ?? 0)}
+              {letter} {show(last(c))}
             </text>
           </g>
         );
@@ -148,17 +176,29 @@ export function TimePicture({ width, height, label, times, curves, totalS, goal,
             <circle
               key={c.contender}
               cx={x((times[at] ?? 0) / 3600)}
-              cy={y(c.snr[at] ?? 0)}
+              cy={y(c.values[at] ?? high)}
               r={3.5}
               fill={contenderMark(c.contender).colour}
             />
           ))}
           <text x={width - PAD.right - 6} y={PAD.top + 10} textAnchor="end" fill="var(--ink)">
             {clock(times[at])}:{" "}
-            {curves.map((c) => `${contenderMark(c.contender).letter} ${snr(c.snr[at] ?? 0)}`).join("  ")}
+            {curves.map((c) => `${contenderMark(c.contender).letter} ${show(c.values[at] ?? high)}`).join("  ")}
           </text>
         </g>
       )}
     </svg>
   );
+}
+
+/** Sides of squares at which the axis has a step, arcsec. */
+const STEPS = [1, 2, 3, 5, 7, 10, 15, 20, 30, 50, 100, 200, 500];
+
+/** From the least to the most that is drawn. */
+function spanOf(curves: TimeCurve[], goal: number | undefined, finer: boolean): [number, number] {
+  if (!finer) return [0, Math.max((goal ?? 0) * 1.15, ...curves.map((c) => c.values.at(-1) ?? 0)) * 1.04];
+  const lasts = curves.flatMap((c) => c.values.at(-1) ?? []);
+  const finest = Math.min(...lasts, goal ?? Infinity);
+  const coarsest = Math.max(...lasts, goal ?? 0);
+  return Number.isFinite(finest) ? [finest / 1.25, coarsest * 5] : [1, 100];
 }

@@ -1,10 +1,9 @@
-import { useState } from "react";
-import type { Decisions, Quantity, Scenario } from "@/api/client";
+import type { BenchAnswer, Decisions, Quantity, Scenario } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
-import { Select } from "@/parts/controls/Select";
 import { useQuantityName } from "@/parts/quantityName";
 import { usual } from "@/parts/range";
 import { contenderMark } from "@/theme/marks";
+import { Places } from "./Places";
 import { type Point, WorthPicture } from "./WorthPicture";
 import { WorthWords } from "./WorthWords";
 
@@ -13,26 +12,21 @@ type Props = {
   decisions: Decisions | undefined;
   contender: number;
   letter: string;
-  /** The quantity that the bench is judged by. */
-  quantity: Quantity;
+  answer: BenchAnswer;
+  /** The quantity that the bench is judged by; null for all that the first path is for. */
+  by: Quantity | null;
   change: (edit: (draft: Scenario) => void) => void;
 };
 
 /** What a purchase is worth here, and what moves or turns the verdict. */
-export function WorthPanel({ scenario, decisions, contender, letter, quantity, change }: Props) {
+export function WorthPanel({ scenario, decisions, answer, contender, letter, by, change }: Props) {
   const nameOf = useQuantityName();
-  const [all, setAll] = useState(false);
-  const shown = decisions?.paths[0]?.worth.find((w) => w.quantity === (all ? null : quantity)) ?? null;
-  // Every row answers by the same quantity, or by all that the baseline is for.
-  const values =
-    decisions?.paths.flatMap((p) => p.worth.find((w) => w.quantity === (shown?.quantity ?? null)) ?? []) ?? [];
-  const wanted =
-    decisions?.paths[0]?.time.parts.flatMap((p) => p.served.filter((v) => v.wanted).map((v) => v.quantity)) ?? [];
-  const label = shown?.quantity ? nameOf(shown.quantity) : [...new Set(wanted)].map((q) => nameOf(q)).join(" and ");
-  const path = decisions?.paths[contender];
-  const slowest = path?.influences.find((f) => wanted.includes(f.quantity))?.quantity;
-  const by = path?.influences.some((f) => f.quantity === quantity) ? quantity : slowest;
-  const influences = path?.influences.filter((f) => f.quantity === by) ?? [];
+  // Every row, every flip and what moves them answer by the one thing that the bench is judged by.
+  const values = decisions?.paths.flatMap((p) => p.worth.find((w) => (w.quantity ?? null) === by) ?? []) ?? [];
+  const label = by ? nameOf(by) : (answer.rows[0]?.together.label ?? "");
+  const own = decisions?.paths[contender]?.influences ?? [];
+  const influences = own.filter((f) => (f.quantity ?? null) === by);
+  const flips = decisions?.flips.filter((f) => (f.quantity ?? null) === by) ?? [];
   const nights = scenario.choices?.clear_nights_per_year ?? usual("Choices", "clear_nights_per_year");
   const hours = scenario.choices?.hours_per_night ?? usual("Choices", "hours_per_night");
   const twin = {
@@ -72,22 +66,14 @@ export function WorthPanel({ scenario, decisions, contender, letter, quantity, c
       question={`Against ${contenderMark(0).letter}, in a year of ${nights} nights of ${hours} h: which path saves hours for the same ${label}?`}
       twin={twin}
       height={190}
-      side={
-        <div className="w-44">
-          <Select
-            hideLabel
-            label="Judged by"
-            value={all ? "all" : "one"}
-            options={[
-              { value: "one", label: nameOf(quantity) },
-              { value: "all", label: `All that ${contenderMark(0).letter} is for` },
-            ]}
-            onChange={(v) => setAll(v === "all")}
-            testId="worth-by"
-          />
-        </div>
+      below={
+        decisions && (
+          <>
+            <WorthWords {...{ decisions, values, nights, hours, letter, influences, flips, label, change }} />
+            <Places scenario={scenario} />
+          </>
+        )
       }
-      below={decisions && <WorthWords {...{ decisions, values, nights, hours, letter, influences, by, change }} />}
     >
       {(width, height) => {
         if (!decisions) return <div style={{ height }} />;

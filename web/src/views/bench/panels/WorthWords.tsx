@@ -1,8 +1,7 @@
-import type { Decisions, Influence, Quantity, Scenario } from "@/api/client";
+import type { Decisions, Influence, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
 import { NumberField } from "@/parts/controls/NumberField";
 import { ends } from "@/parts/format";
-import { useQuantityName } from "@/parts/quantityName";
 import { range } from "@/parts/range";
 import { Words } from "@/parts/Words";
 import { contenderMark } from "@/theme/marks";
@@ -14,15 +13,16 @@ type Props = {
   nights: number;
   hours: number;
   letter: string;
-  /** What moves the selected path, and in which quantity. */
+  /** What moves the selected path, and what would turn the order of them all. */
   influences: Influence[];
-  by: Quantity | undefined;
+  flips: Decisions["flips"];
+  /** What all of it is judged by. */
+  label: string;
   change: (edit: (draft: Scenario) => void) => void;
 };
 
 /** What every path is worth in words, what moves the selected one, and what would turn the verdict. */
-export function WorthWords({ decisions, values, nights, hours, letter, influences, by, change }: Props) {
-  const nameOf = useQuantityName();
+export function WorthWords({ decisions, values, nights, hours, letter, influences, flips, label, change }: Props) {
   return (
     <div className="mt-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)] gap-x-6 gap-y-2 max-md:grid-cols-1">
       <div>
@@ -57,7 +57,8 @@ export function WorthWords({ decisions, values, nights, hours, letter, influence
       </div>
       <div>
         <h3 className="text-[0.9rem] text-muted">
-          What moves path {letter} most{by && <Words text={`, in ${nameOf(by)}`} />}
+          What moves path {letter} most
+          <Words text={`, in ${label}`} />
         </h3>
         <ul className="flex flex-col gap-0.5 text-[0.93rem]">
           {influences.slice(0, 5).map((f) => (
@@ -66,10 +67,8 @@ export function WorthWords({ decisions, values, nights, hours, letter, influence
         </ul>
         <h3 className="mt-2 text-[0.9rem] text-muted">What would turn the verdict</h3>
         <ul className="flex flex-col gap-0.5 text-[0.93rem]" data-testid="flips">
-          {decisions.flips.length === 0 && (
-            <li>Nothing within reach: the order stands for any sky and any brightness.</li>
-          )}
-          {decisions.flips.slice(0, 4).map((f) => (
+          {flips.length === 0 && <li>Nothing within reach: the order stands for any sky and any brightness.</li>}
+          {flips.slice(0, 4).map((f) => (
             <li key={f.text}>
               <Words text={f.text} />
             </li>

@@ -24,6 +24,8 @@ export type PanelProps = {
   /** The path that is selected, and the quantity it is judged by. */
   contender: number;
   quantity: Quantity;
+  /** Whether it is all that the first path is for that is judged; the quantity is then the one that is there last. */
+  together: boolean;
   hidden: ReadonlySet<number>;
   /** Whether the scenario is refused just now: what is drawn is the last that was accepted. */
   refused: boolean;
@@ -49,16 +51,16 @@ const common = ({ scenario, contender, change }: PanelProps) => ({
   letter: contenderMark(contender).letter,
 });
 
-function Time({ answer, quantity, scenario, contender, hidden }: PanelProps) {
-  const goal = scenario.goal_snr ?? 20;
+function Time({ answer, quantity, scenario, contender, hidden, params, param }: PanelProps) {
+  // Stars to a magnitude have no side of a square.
+  const stars = answer.judged.find((j) => j.quantity === quantity)?.goal.star_v_mag != null;
+  const by = stars || params.get("time") === "snr" ? "snr" : "clean";
   return (
     <TimeChart
-      answer={answer}
-      quantity={quantity}
-      totalS={scenario.total_s}
-      goal={goal}
+      {...{ answer, quantity, by, hidden }}
+      totalS={answer.evaluation.contenders[contender]?.clock_s ?? scenario.total_s}
+      setBy={stars ? undefined : (v) => param((p) => (v === "snr" ? p.set("time", v) : p.delete("time")))}
       selected={contender}
-      hidden={hidden}
     />
   );
 }
@@ -82,7 +84,7 @@ const Budget = (p: PanelProps) =>
 
 const Worth = (p: PanelProps) =>
   over(p, useDecisions(p.scenario), (decisions) => (
-    <WorthPanel {...common(p)} decisions={decisions} quantity={p.quantity} />
+    <WorthPanel {...common(p)} decisions={decisions} by={p.together ? null : p.quantity} answer={p.answer} />
   ));
 
 function Filters(p: PanelProps) {
@@ -96,7 +98,14 @@ function Filters(p: PanelProps) {
     });
   };
   const { scenario, contender, letter } = common(p);
-  return <FilterRanking {...{ scenario, contender, letter, use }} library={p.library} quantity={p.quantity} />;
+  return (
+    <FilterRanking
+      {...{ scenario, contender, letter, use }}
+      library={p.library}
+      quantity={p.quantity}
+      phrase={p.answer.judged.find((j) => j.quantity === p.quantity)?.goal_phrase ?? ""}
+    />
+  );
 }
 
 function Spectrum(p: PanelProps) {

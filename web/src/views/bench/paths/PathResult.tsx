@@ -1,22 +1,34 @@
-import type { BenchAnswer, ContenderAnswer, Quantity, Scenario } from "@/api/client";
-import { clock, snr } from "@/parts/format";
+import type { BenchAnswer, ContenderAnswer, Quantity } from "@/api/client";
+import { arcsec, clock, snr } from "@/parts/format";
 import { useQuantityName } from "@/parts/quantityName";
 import { Words } from "@/parts/Words";
 import { contenderMark } from "@/theme/marks";
 
 type Props = {
   index: number;
-  scenario: Scenario;
+  judged: BenchAnswer["judged"];
+  /** Whether paths are judged by all that the first is for. */
+  together: boolean;
   answer: ContenderAnswer | undefined;
   words: BenchAnswer["rows"][number] | undefined;
   quantity: Quantity;
 };
 
 /** What a path reaches in the quantity that is judged, and how it differs from the baseline. */
-export function PathResult({ index, scenario, answer, words, quantity }: Props) {
+export function PathResult(p: Props) {
+  return p.together && p.words ? <TogetherResult {...p} words={p.words} /> : <OneResult {...p} />;
+}
+
+function OneResult({ index, judged, answer, words, quantity }: Props) {
   const nameOf = useQuantityName();
   const letter = contenderMark(index).letter;
   const result = answer?.quantities[quantity];
+  const goal = judged.find((j) => j.quantity === quantity);
+  const named = goal?.parts.find((p) => p.part === (goal.goal.part ?? "body"));
+  const part = named && named.part !== "body" ? `${named.name} ` : "";
+  // The part was named in the line above.
+  const wanted = (goal?.goal_words ?? "").replace(part, "");
+  const clockS = answer?.clock_s ?? 0;
   const difference = words?.differences.find((d) => d.quantity === quantity);
   return (
     <div className="flex min-w-0 flex-col justify-center border-l border-edge pl-3">
@@ -32,22 +44,31 @@ export function PathResult({ index, scenario, answer, words, quantity }: Props) 
             <span className="num" data-testid={`snr-${letter}`}>
               {snr(result.snr)}
             </span>{" "}
-            in {clock(scenario.total_s)}, and no picture shows it alone.
+            in {clock(clockS)}, and no picture shows it alone.
           </div>
         </>
       ) : result ? (
         <>
           <div className="flex items-baseline gap-2">
-            <span className="num text-[1.45rem] leading-7 font-semibold text-decide" data-testid={`snr-${letter}`}>
-              {snr(result.snr)}
+            <span className="num text-[1.45rem] leading-7 font-semibold text-decide" data-testid={`clean-${letter}`}>
+              {result.stars_to_v_mag == null ? arcsec(result.clean_arcsec) : `V ${result.stars_to_v_mag.toFixed(1)}`}
             </span>
-            <span className="truncate text-[0.86rem] text-muted">SNR in {clock(scenario.total_s)}</span>
+            <span className="truncate text-[0.86rem] text-muted">
+              {result.stars_to_v_mag == null ? `${part}clean in ${clock(clockS)}` : `stars in ${clock(clockS)}`} · SNR{" "}
+              <span className="num" data-testid={`snr-${letter}`}>
+                {snr(result.snr)}
+              </span>
+            </span>
           </div>
-          <div className="truncate text-[0.9rem]">
-            SNR {scenario.goal_snr ?? 20} in{" "}
+          <div
+            className="truncate text-[0.9rem]"
+            title={answer.exposures.length > 1 ? "On the clock, all filters of the set together" : undefined}
+          >
+            {wanted} in{" "}
             <span className="num" data-testid={`goal-${letter}`}>
               {clock(result.time_to_goal_s)}
             </span>
+            {answer.exposures.length > 1 && <span className="text-muted"> (set)</span>}
           </div>
           <div
             className={`text-[0.86rem] leading-4.5 ${index === 0 ? "text-muted" : "text-salt"}`}
@@ -62,6 +83,38 @@ export function PathResult({ index, scenario, answer, words, quantity }: Props) 
           {answer ? <Words text={`Records no ${nameOf(quantity)}.`} /> : "…"}
         </div>
       )}
+    </div>
+  );
+}
+
+/** When all that the first path is for is at its goal on this one, and how clean each light is when the clock ends. */
+function TogetherResult({ index, judged, answer, words }: Props & { words: BenchAnswer["rows"][number] }) {
+  const { letter } = contenderMark(index);
+  const { together } = words;
+  const named = judged.filter((j) => j.wanted && j.quantity !== "ha_alone");
+  const sides = named.flatMap((j) => {
+    const side = answer?.quantities[j.quantity]?.clean_arcsec;
+    return side == null ? [] : [`${j.name} ${arcsec(side)}`];
+  });
+  return (
+    <div className="flex min-w-0 flex-col justify-center border-l border-edge pl-3">
+      <div className="flex items-baseline gap-2">
+        <span
+          className="num text-[1.3rem] leading-7 font-semibold whitespace-nowrap text-decide"
+          data-testid={`together-${letter}`}
+        >
+          {together.time_s == null ? "never" : clock(together.time_s)}
+        </span>
+        <span className="truncate text-[0.86rem] text-muted" title={together.label}>
+          to every goal
+        </span>
+      </div>
+      <div className="truncate text-[0.86rem] text-muted" title={sides.join(", ")}>
+        {answer && `clean in ${clock(answer.clock_s)}: ${sides.join(", ")}`}
+      </div>
+      <div className={`text-[0.86rem] leading-4.5 ${index === 0 ? "text-muted" : "text-salt"}`}>
+        <Words text={together.text} />
+      </div>
     </div>
   );
 }

@@ -11,6 +11,8 @@ import { RowMenu } from "./RowMenu";
 type Props = {
   index: number;
   scenario: Scenario;
+  judged: BenchAnswer["judged"];
+  together: boolean;
   contender: Contender;
   answer: ContenderAnswer | undefined;
   words: BenchAnswer["rows"][number] | undefined;
@@ -116,7 +118,7 @@ export function PathRow(p: Props) {
         <PathStages {...p} {...{ answer, name, note }} />
       </div>
 
-      <PathResult {...{ index, scenario, answer, words, quantity }} />
+      <PathResult {...{ index, judged: p.judged, together: p.together, answer, words, quantity }} />
     </article>
   );
 }

@@ -1,4 +1,5 @@
 import { Eye } from "lucide-react";
+import type { ReactNode } from "react";
 import type { BenchAnswer, FieldError, Library, Quantity, Scenario } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { Choice } from "@/parts/controls/Choice";
@@ -15,7 +16,9 @@ type Props = {
   /** The quantity that paths are judged by, of those that are recorded. */
   quantity: Quantity;
   recorded: Quantity[];
-  setQuantity: (q: Quantity) => void;
+  /** Whether they are judged by all that the first is for. */
+  together: boolean;
+  setQuantity: (q: Quantity | typeof TOGETHER) => void;
   selected: number;
   hidden: ReadonlySet<number>;
   hide: (i: number, away: boolean) => void;
@@ -25,6 +28,9 @@ type Props = {
   param: (edit: (p: URLSearchParams) => void) => void;
 };
 
+/** In the place of a quantity: all that the first path is for, until the last of it is at its goal. */
+export const TOGETHER = "all";
+
 /** The light paths, a row each; those out of sight are named below. */
 export function Paths(p: Props) {
   const { scenario, answer, hidden, hide, change, param } = p;
@@ -33,7 +39,12 @@ export function Paths(p: Props) {
     <section aria-label="Light paths" className="flex flex-col gap-1.5">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
         <h2 className="text-[1.02rem] font-medium">Light paths</h2>
-        <QuantityChoice list={p.recorded} value={p.quantity} set={p.setQuantity} />
+        <QuantityChoice
+          list={p.recorded}
+          all={answer && wantedOf(answer) > 1 ? answer.rows[0]?.together.label : undefined}
+          value={p.together ? TOGETHER : p.quantity}
+          set={p.setQuantity}
+        />
         <div className="grow" />
         <AddPath scenario={scenario} selected={p.selected} change={change} />
       </div>
@@ -49,6 +60,8 @@ export function Paths(p: Props) {
             answer={answer?.evaluation.contenders[i]}
             words={answer?.rows[i]}
             quantity={p.quantity}
+            judged={answer?.judged ?? []}
+            together={p.together}
             selected={i === p.selected}
             select={() => param((q) => q.set("row", String(i)))}
             library={p.library}
@@ -79,22 +92,38 @@ export function Paths(p: Props) {
   );
 }
 
-function QuantityChoice({ list, value, set }: { list: Quantity[]; value: Quantity; set: (q: Quantity) => void }) {
+type ChoiceProps = {
+  list: Quantity[];
+  /** All that the first path is for, in words; none where that is one light. */
+  all: string | undefined;
+  value: Quantity | typeof TOGETHER;
+  set: (q: Quantity | typeof TOGETHER) => void;
+};
+
+function QuantityChoice({ list, all, value, set }: ChoiceProps) {
   const nameOf = useQuantityName();
   return (
     <Choice
       label="Judge by"
       value={value}
       onChange={set}
-      options={list.map((q) => ({
-        value: q,
-        label: (
-          <>
-            <span aria-hidden className="size-2 rounded-full" style={{ background: hue(q) }} />
-            {nameOf(q)}
-          </>
-        ),
-      }))}
+      options={[
+        ...(all
+          ? [{ value: TOGETHER as typeof TOGETHER, label: <span title={`All that A is for: ${all}`}>All of it</span> }]
+          : []),
+        ...list.map((q): { value: Quantity | typeof TOGETHER; label: ReactNode } => ({
+          value: q,
+          label: (
+            <>
+              <span aria-hidden className="size-2 rounded-full" style={{ background: hue(q) }} />
+              {nameOf(q)}
+            </>
+          ),
+        })),
+      ]}
     />
   );
 }
+
+/** How many lights of the scenario's goals there are. */
+const wantedOf = (answer: BenchAnswer) => answer.judged.filter((j) => j.wanted && j.quantity !== "ha_alone").length;

@@ -1,7 +1,9 @@
+import type { Quantity } from "@/api/client";
 import { Select } from "@/parts/controls/Select";
 import { Slider } from "@/parts/controls/Slider";
-import { mag, typedClock } from "@/parts/format";
-import { dragged } from "@/parts/range";
+import { mag } from "@/parts/format";
+import { dragged, usual } from "@/parts/range";
+import { ClockCard } from "./ClockCard";
 import { MoonCard } from "./MoonCard";
 import { Card, type SceneProps as Props } from "./SceneCard";
 import { SkyCard } from "./SkyCard";
@@ -15,18 +17,18 @@ const FAINTNESS_LABELS: Record<string, string> = {
 };
 
 /** Target, sky, moon and clock: what all light paths share. */
-export function Scene({ scenario, library, answer, change }: Props) {
+export function Scene({ scenario, library, answer, change, quantity }: Props & { quantity: Quantity }) {
   return (
     <section aria-label="The scene" className="grid grid-cols-4 gap-2.5 max-lg:grid-cols-2 max-sm:grid-cols-1">
-      <TargetCard scenario={scenario} library={library} answer={answer} change={change} />
+      <TargetCard {...{ scenario, library, answer, change, quantity }} />
       <SkyCard scenario={scenario} library={library} answer={answer} change={change} />
       <MoonCard scenario={scenario} library={library} answer={answer} change={change} />
-      <ClockCard scenario={scenario} library={library} answer={answer} change={change} />
+      <ClockCard {...{ scenario, library, answer, change, quantity }} />
     </section>
   );
 }
 
-function TargetCard({ scenario, library, change }: Props) {
+function TargetCard({ scenario, library, answer, change, quantity }: Props & { quantity: Quantity }) {
   const { target } = scenario;
   const lines = target.lines_rayleigh;
   const kinds = [...new Map(library.targets.map((t) => [t.kind, t.label])).entries()].map(([value, label]) => ({
@@ -48,6 +50,7 @@ function TargetCard({ scenario, library, change }: Props) {
         s.target.lines_rayleigh = { ...preset.lines_rayleigh };
         s.target.continuum = preset.continuum ? { ...preset.continuum } : null;
         s.target.peak_factor = preset.peak_factor;
+        s.target.knots_factor = null;
         s.target.known = "preset";
       }
     });
@@ -120,50 +123,57 @@ function TargetCard({ scenario, library, change }: Props) {
           />
         )}
       </div>
+      <Parts {...{ scenario, answer, change, quantity }} />
     </Card>
   );
 }
 
-function ClockCard({ scenario, change }: Props) {
-  const goal = scenario.goal_snr ?? 20;
-  const detail = scenario.detail_arcsec ?? 5;
+/** How bright the core and the outskirts are against the mean; in a galaxy's lines the bright spots are its H II regions. */
+function Parts({ scenario, answer, change, quantity }: Omit<Props, "library"> & { quantity: Quantity }) {
+  const { target } = scenario;
+  const knots = answer?.knots_factor;
+  // How bright each is in the light that is judged.
+  const parts = answer?.judged.find((j) => j.quantity === quantity)?.parts;
+  const bright = (part: string) => parts?.find((p) => p.part === part)?.brightness;
+  const outskirts = target.outskirts_factor ?? usual("Target", "outskirts_factor");
   return (
-    <Card title="Clock and goal">
-      <div className="col-span-2">
+    <>
+      {knots == null ? (
         <Slider
-          label="Time for each path"
-          unit="h"
-          value={scenario.total_s / 3600}
-          {...dragged("Scenario", "total_s", [0.25, 60], 1 / 3600)}
-          step={0.25}
+          label="Core"
+          value={target.peak_factor ?? usual("Target", "peak_factor")}
+          {...dragged("Target", "peak_factor", [1, 2000])}
+          step={1}
           log
-          show={typedClock(scenario.total_s)}
-          testId="hours"
-          onChange={(h, typed) =>
-            change((s) => void (s.total_s = typed ? Math.round(h * 36_000) / 10 : Math.round(h * 60) * 60))
-          }
+          show={`× ${Number((target.peak_factor ?? 1).toPrecision(3))}`}
+          hint={bright("core")}
+          testId="core"
+          onChange={(v) => change((s) => void (s.target.peak_factor = v))}
         />
-      </div>
+      ) : (
+        <Slider
+          label="H II regions"
+          value={knots}
+          {...dragged("Target", "knots_factor", [1, 2000])}
+          step={1}
+          log
+          show={`× ${Number(knots.toPrecision(3))}`}
+          hint={bright("core")}
+          testId="knots"
+          onChange={(v) => change((s) => void (s.target.knots_factor = v))}
+        />
+      )}
       <Slider
-        label="Goal SNR"
-        value={goal}
-        {...dragged("Scenario", "goal_snr", [2, 100])}
-        step={1}
-        show={String(goal)}
-        hint={goal < 8 ? "faintly seen" : goal < 15 ? "plain to see" : goal < 35 ? "clean" : "very smooth"}
-        onChange={(v) => change((s) => void (s.goal_snr = v))}
-      />
-      <Slider
-        label="On a square of"
-        unit="″"
-        value={detail}
-        {...dragged("Scenario", "detail_arcsec", [1, 60])}
-        step={1}
+        label="Outskirts"
+        value={outskirts}
+        {...dragged("Target", "outskirts_factor", [0.02, 1])}
+        step={0.01}
         log
-        show={`${Number(detail.toPrecision(3))}″`}
-        hint="the detail judged"
-        onChange={(v) => change((s) => void (s.detail_arcsec = v))}
+        show={`× ${Number(outskirts.toPrecision(2))}`}
+        hint={bright("outskirts")}
+        testId="outskirts"
+        onChange={(v) => change((s) => void (s.target.outskirts_factor = v))}
       />
-    </Card>
+    </>
   );
 }
