@@ -96,6 +96,7 @@ export const VIEWS: Record<string, string | ((page: Page) => Promise<string>)> =
   night: "/night",
   campaign: "/campaign",
   ...Object.fromEntries(KINDS.map((k) => [`kit, ${k}`, `/kit?kind=${k}`])),
+  "kit, to buy": "/kit/to-buy",
   about: "/about",
   licences: "/licences",
   guide: "/guide",

@@ -56,7 +56,12 @@ pub fn add_ons(
         out.extend(line_on_top(s, &rig, contender, filters, draws));
     }
     out.extend(luminance_and_colour(path));
-    out.extend(set_report(s, contender));
+    out.extend(set_report(s, contender).map(|text| AddOn {
+        name: "the colours as a set".to_owned(),
+        clock_s: 0.0,
+        clock_range_s: None,
+        text,
+    }));
     out
 }
 

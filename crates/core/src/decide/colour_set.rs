@@ -1,7 +1,6 @@
 //! A set of broad colour filters as a set: what falls into the gaps between them under the lamps of
 //! this place, and which of them share the light of [O III].
 
-use crate::decide::add_ons::AddOn;
 use crate::light::lamp::Lamp;
 use crate::light::lines::HA_NM;
 use crate::path::filter::weights::FilterInCone;
@@ -18,7 +17,7 @@ const SODIUM_NM: f64 = 589.3;
 const PASSES: f64 = 0.5;
 
 /// What a set of colours does as a set; `None` for fewer than three broad filters.
-pub(super) fn set_report(s: &Scenario, c: &Contender) -> Option<AddOn> {
+pub(super) fn set_report(s: &Scenario, c: &Contender) -> Option<String> {
     let cone = |e: &Exposure| {
         let f = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0);
         let (width_nm, _) = f.visible();
@@ -65,12 +64,7 @@ pub(super) fn set_report(s: &Scenario, c: &Contender) -> Option<AddOn> {
     }
     parts.extend(mixed_sets(c));
     let names: Vec<&str> = set.iter().map(|(name, _)| name.as_str()).collect();
-    Some(AddOn {
-        name: "the colours as a set".to_owned(),
-        clock_s: 0.0,
-        clock_range_s: None,
-        text: format!("{}: {}.", listed(&names), parts.join("; ")),
-    })
+    Some(format!("{}: {}.", listed(&names), parts.join("; ")))
 }
 
 /// A gap between neighbours that is not sodium's is wider than this where two sets are mixed, nm

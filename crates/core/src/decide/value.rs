@@ -257,6 +257,7 @@ fn words(i: usize, label: &str, w: &Worth, year_h: f64) -> String {
     }
     let (ratio, saved_h) = (w.time_ratio.unwrap_or(1.0), w.hours_saved_per_year.unwrap_or(0.0));
     let price = match w.extra_price {
+        Some(p) if p.abs() < 0.5 => "with nothing more to buy".to_owned(),
         Some(p) if p >= 0.0 => format!("for {p:.0} more"),
         Some(p) => format!("and costs {:.0} less", -p),
         None => "for a price that is not given".into(),

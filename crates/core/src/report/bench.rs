@@ -11,7 +11,7 @@ use crate::decide::uncertainty::ranges::QuantityRange;
 use crate::evaluate::answer::{ContenderAnswer, Evaluation};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
-use crate::report::verdict::verdicts;
+use crate::report::verdict::{Verdict, verdicts};
 use crate::scenario::document::Scenario;
 use crate::scenario::goal::{Goal, STARS_V_MAG, TargetPart};
 use crate::signal::model::LightPath;
@@ -156,21 +156,6 @@ fn together(study: &Study, at: usize) -> AllTogether {
         slowest: slowest.filter(|_| time_s.is_some()),
         text,
     }
-}
-
-/// A sentence that answers a question, with its reasons.
-#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Verdict {
-    /// The quantity that it is about; null where it is about all of them.
-    pub quantity: Option<Quantity>,
-    /// What is answered: "Sub", "Time", or a quantity.
-    pub question: String,
-    /// The answer in a few words, for a strip of answers.
-    pub short: String,
-    /// The answer.
-    pub text: String,
-    /// The formulas behind it with the numbers put in, a line each.
-    pub reasons: Vec<String>,
 }
 
 /// Signal to noise of one quantity against clock time.

@@ -6,6 +6,7 @@ pub(crate) mod card;
 pub(crate) mod table;
 pub(crate) mod verdict;
 
-pub use bench::{BenchAnswer, Curves, RowWords, SnrCurve, Verdict, bench};
+pub use bench::{BenchAnswer, Curves, RowWords, SnrCurve, bench};
 pub use card::{Card, CardPath, card};
 pub use table::{Cell, Column, Matrix, matrix};
+pub use verdict::Verdict;

@@ -1,6 +1,9 @@
 //! The verdict on a light path, a sentence a question: sub, gain, core, what the clock brings, and
 //! how long the goals take.
 
+use serde::Serialize;
+use utoipa::ToSchema;
+
 use crate::decide::copies::copies;
 use crate::decide::differences::named;
 use crate::decide::gain::GainDecision;
@@ -11,12 +14,26 @@ use crate::decide::uncertainty::draws::{between, stated};
 use crate::decide::uncertainty::ranges::QuantityRange;
 use crate::evaluate::answer::{ChannelAnswer, ContenderAnswer, ExposureAnswer, QuantityAnswer};
 use crate::light::lines::Quantity;
-use crate::report::bench::Verdict;
 use crate::scenario::document::Scenario;
 use crate::scenario::goal::TargetPart;
 use crate::scenario::target::Known;
 use crate::signal::model::LightPath;
 use crate::wording::{arcsec, clock, seconds};
+
+/// A sentence that answers a question, with its reasons.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct Verdict {
+    /// The quantity that it is about; null where it is about all of them.
+    pub quantity: Option<Quantity>,
+    /// What is answered: "Sub", "Time", or a quantity.
+    pub question: String,
+    /// The answer in a few words, for a strip of answers.
+    pub short: String,
+    /// The answer.
+    pub text: String,
+    /// The formulas behind it with the numbers put in, a line each.
+    pub reasons: Vec<String>,
+}
 
 fn filter_name(e: &ExposureAnswer) -> &str {
     e.filter.as_deref().unwrap_or("no filter")

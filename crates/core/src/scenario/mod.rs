@@ -19,6 +19,7 @@ pub(crate) mod rig;
 pub(crate) mod site;
 pub(crate) mod sky;
 pub(crate) mod target;
+pub(crate) mod wanted;
 
 pub use check::{
     Checked, FieldRange, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, check_rig,

@@ -34,28 +34,37 @@ export function NextFilters({ answer }: { answer: ToBuyAnswer }) {
                 <th className="font-normal">Filter</th>
                 <th className="text-right font-normal">Price</th>
                 {places.map((p) => (
-                  <th key={p} className="pl-3 text-right font-normal">
+                  <th key={p} className="pl-3 text-right font-normal max-md:hidden">
                     Saved at {p}
                   </th>
                 ))}
-                <th className="pl-3 text-right font-normal">Price an hour</th>
-                <th className="pl-4 font-normal">Why</th>
+                <th className="pl-3 text-right font-normal md:hidden">Saved</th>
+                <th className="pl-3 text-right font-normal max-md:hidden">Price an hour</th>
+                <th className="pl-4 font-normal max-md:hidden">Why</th>
               </tr>
             </thead>
             <tbody>
               {next.slice(0, 12).map((n) => (
                 <tr key={n.id} className="border-t border-edge/60 align-top">
-                  <td className="py-1 pr-2">{n.name}</td>
+                  <td className="py-1 pr-2">
+                    {n.name}
+                    <span className="block text-[0.86rem] text-muted md:hidden">
+                      <Words text={n.why} />
+                    </span>
+                  </td>
                   <td className="num py-1 text-right">{n.price == null ? "–" : fixed(n.price, 0)}</td>
                   {n.saved_h.map((h, i) => (
-                    <td key={places[i]} className="num py-1 pl-3 text-right text-decide">
+                    <td key={places[i]} className="num py-1 pl-3 text-right text-decide max-md:hidden">
                       {h < 0.5 ? "–" : `${fixed(h, 0)} h`}
                     </td>
                   ))}
-                  <td className="num py-1 pl-3 text-right">
+                  <td className="num py-1 pl-3 text-right text-decide md:hidden">
+                    {n.saved_h_per_year < 0.5 ? "–" : `${fixed(n.saved_h_per_year, 0)} h`}
+                  </td>
+                  <td className="num py-1 pl-3 text-right max-md:hidden">
                     {n.price_per_hour == null ? "–" : n.price_per_hour.toFixed(1)}
                   </td>
-                  <td className="py-1 pl-4 text-muted">
+                  <td className="py-1 pl-4 text-muted max-md:hidden">
                     <Words text={n.why} />
                   </td>
                 </tr>

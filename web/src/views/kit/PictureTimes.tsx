@@ -18,7 +18,7 @@ export function PictureTimes({ answer: { pictures, places } }: { answer: ToBuyAn
                 </th>
               ))}
               {places.map((p) => (
-                <th key={p} className="pl-4 text-right font-normal">
+                <th key={p} className="pl-4 text-right font-normal max-md:hidden">
                   {p}: with all there is
                 </th>
               ))}
@@ -41,7 +41,7 @@ export function PictureTimes({ answer: { pictures, places } }: { answer: ToBuyAn
                     </td>
                   ))}
                   {row.map((x, i) => (
-                    <td key={places[i]} className="num py-1 pl-4 text-right">
+                    <td key={places[i]} className="num py-1 pl-4 text-right max-md:hidden">
                       {x?.best_s == null ? "not at all" : clock(x.best_s)}
                     </td>
                   ))}

@@ -67,7 +67,7 @@ fn next_filter(
     // What it does to each picture, the largest first.
     let mut reasons: Vec<(f64, String)> = Vec::new();
     for p in pictures {
-        let (kind, place) = (p.kind.name.to_lowercase(), &q.places[p.place].name);
+        let (kind, place) = (within_a_sentence(&p.kind.name), &q.places[p.place].name);
         let before = p.within(owned);
         let (now, then) = (p.time(&before, owned), p.time(&before, &with));
         if !before.is_empty() && then < 0.995 * now {
@@ -120,5 +120,16 @@ fn saved_by_nitrogen(q: &BuyQuestion, offer: &Offer, owned: &[bool], f: usize) -
         "; it passes [N II] beside H-alpha, which yours does not"
     } else {
         ""
+    }
+}
+
+/// A kind's name within a sentence: "planetary nebula", but "H II region".
+fn within_a_sentence(name: &str) -> String {
+    let mut letters = name.chars();
+    match (letters.next(), letters.next()) {
+        (Some(first), Some(second)) if second.is_lowercase() => {
+            first.to_lowercase().chain(name.chars().skip(1)).collect()
+        }
+        _ => name.to_owned(),
     }
 }

@@ -61,6 +61,7 @@ pub struct PlanTotal {
     pub snr: f64,
     /// Side of the square of sky on which the part that its goal names is clean then, arcsec; null
     /// for a goal of stars, or where nothing is there yet.
+    #[schema(minimum = 0.0)]
     pub clean_arcsec: Option<f64>,
     /// Square of the signal to noise over the square of its goal; 1 is done.
     #[schema(minimum = 0.0)]

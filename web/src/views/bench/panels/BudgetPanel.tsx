@@ -93,8 +93,8 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                 <th className="text-right font-normal">Subs</th>
                 <th className="pl-4 font-normal">For</th>
                 <th className="text-right font-normal">Clean at</th>
-                <th className="pl-2 text-right font-normal">SNR</th>
-                <th className="pl-2 text-right font-normal">Range</th>
+                <th className="pl-2 text-right font-normal max-sm:hidden">SNR</th>
+                <th className="pl-2 text-right font-normal max-sm:hidden">Range</th>
                 <th className="text-right font-normal">Fair time</th>
                 <th className="pl-2 text-right font-normal max-[380px]:hidden">Range</th>
                 {mode === "weighted" && <th className="text-right font-normal">Weight</th>}
@@ -122,14 +122,14 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                       </div>
                     ))}
                   </td>
-                  <td className="pl-2 text-right" data-testid={`split-snr-${i}`}>
+                  <td className="pl-2 text-right max-sm:hidden" data-testid={`split-snr-${i}`}>
                     {p.served.map((v) => (
                       <div key={v.quantity} className={v.wanted ? "text-decide" : "text-muted"}>
                         {snr(v.snr)}
                       </div>
                     ))}
                   </td>
-                  <td className="pl-2 text-right text-muted">
+                  <td className="pl-2 text-right text-muted max-sm:hidden">
                     {p.served.map((v) => (
                       <div key={v.quantity}>{ends(v.snr_range, snr) || "\u00a0"}</div>
                     ))}

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
-import { answerOf, api, type Scenario } from "@/api/client";
+import { answerOf, api, type PlacesAnswer, type Scenario } from "@/api/client";
 import { shelfQuery } from "@/api/queries";
 import { useLive } from "@/api/useLive";
 import { NumberField } from "@/parts/controls/NumberField";
@@ -32,61 +32,55 @@ export function Places({ scenario }: { scenario: Scenario }) {
       <h3 className="text-[0.9rem] text-muted">
         Two places: until {answer?.label ?? "everything"} is at its goal, and such pictures a year
       </h3>
-      <table className="mt-1 w-full text-[0.93rem]" data-testid="places">
-        <thead>
-          <tr className="text-left align-bottom">
-            <th className="pr-4 pb-1 font-normal">
-              <span className="sr-only">Path</span>
-            </th>
-            {places.map((p, at) => (
-              <th key={at} className="pr-4 pb-1 font-normal" scope="col">
-                <div className="flex max-w-96 items-end gap-2">
-                  <div className="min-w-0 grow">
-                    <Select
-                      label="Place"
-                      value={p.site}
-                      options={sites.map((s) => ({ value: s.id, label: s.entry.name }))}
-                      onChange={(site) => put(at, { site, nights_per_year: null })}
-                      testId={`place-${at}`}
-                    />
-                  </div>
-                  <div className="w-28">
-                    <NumberField
-                      label="Clear nights"
-                      unit="a year"
-                      value={p.nights_per_year ?? answer?.places[at]?.nights_per_year ?? null}
-                      {...range("Choices", "clear_nights_per_year")}
-                      onChange={(n) => put(at, { nights_per_year: n })}
-                      testId={`place-nights-${at}`}
-                    />
-                  </div>
-                </div>
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody className="num">
-          {scenario.contenders.map((c, i) => (
-            <tr key={contenderMark(i).letter} className="border-t border-edge/60">
-              <th scope="row" className="py-0.5 pr-4 text-left font-sans font-normal">
-                <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {c.name}
-              </th>
-              {places.map((_, at) => {
-                const there = answer?.places[at]?.paths[i];
-                return (
-                  <td key={at} className="py-0.5 pr-4">
-                    {!there
-                      ? "…"
-                      : there.time_s == null
-                        ? "never"
-                        : `${clock(there.time_s)} · ${Number((there.pictures_per_year ?? 0).toPrecision(2))} a year`}
-                  </td>
-                );
-              })}
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <div className="mt-1 grid grid-cols-2 gap-x-6 gap-y-3 max-sm:grid-cols-1" data-testid="places">
+        {places.map((p, at) => (
+          <div key={at} className="min-w-0">
+            <div className="flex items-end gap-2">
+              <div className="min-w-0 grow">
+                <Select
+                  label="Place"
+                  value={p.site}
+                  options={sites.map((s) => ({ value: s.id, label: s.entry.name }))}
+                  onChange={(site) => put(at, { site, nights_per_year: null })}
+                  testId={`place-${at}`}
+                />
+              </div>
+              <div className="w-32 shrink-0">
+                <NumberField
+                  label="Clear nights"
+                  unit="a year"
+                  value={p.nights_per_year ?? answer?.places[at]?.nights_per_year ?? null}
+                  {...range("Choices", "clear_nights_per_year")}
+                  onChange={(n) => put(at, { nights_per_year: n })}
+                  testId={`place-nights-${at}`}
+                />
+              </div>
+            </div>
+            <ul className="mt-1">
+              {scenario.contenders.map((c, i) => (
+                <li
+                  key={contenderMark(i).letter}
+                  className="flex flex-wrap justify-between gap-x-3 border-t border-edge/60 py-0.5 text-[0.93rem]"
+                >
+                  <span className="min-w-0 truncate">
+                    <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {c.name}
+                  </span>
+                  <span className="num">{told(answer?.places[at]?.paths[i])}</span>
+                </li>
+              ))}
+            </ul>
+          </div>
+        ))}
+      </div>
     </section>
   );
+}
+
+type There = PlacesAnswer["places"][number]["paths"][number];
+
+/** How long all of it takes at a place, and how many such pictures a year holds. */
+function told(there: There | undefined): string {
+  if (!there) return "…";
+  if (there.time_s == null) return "never";
+  return `${clock(there.time_s)} · ${Number((there.pictures_per_year ?? 0).toPrecision(2))} a year`;
 }

@@ -73,6 +73,9 @@ export function SubAnswer({ sub, scenario, yours, setSub, takeGain, change }: Pr
       {sub.test_frame && (
         <div className="flex flex-wrap items-center gap-2 text-[0.93rem]" data-testid="test-frame-told">
           <p className={`min-w-0 grow basis-80 ${sub.test_frame.agrees ? "" : "text-amber"}`}>{sub.test_frame.text}</p>
+          <p className="w-full text-muted">
+            The smallest offset that cuts nothing off at this gain: {sub.test_frame.least_offset_adu} ADU.
+          </p>
           {sub.test_frame.toward_target_v_mag != null && (
             <Button
               onClick={() => {

@@ -7,7 +7,7 @@ import { spread } from "@/charts/spread";
 import { clock } from "@/parts/format";
 import { contenderMark } from "@/theme/marks";
 
-const PAD = { left: 44, right: 118, top: 12, bottom: 30 };
+const PAD = { left: 60, right: 118, top: 12, bottom: 30 };
 
 export type TimeCurve = {
   contender: number;
@@ -78,7 +78,12 @@ export function TimePicture({ width, height, aria, times, curves, totalS, goal, 
         }}
         y={{
           scale: y,
-          ticks: finer ? STEPS.filter((s) => s >= low && s <= high) : y.ticks(5),
+          ticks: finer
+            ? spaced(
+                STEPS.filter((s) => s >= low && s <= high),
+                y,
+              )
+            : y.ticks(5),
           label: axis,
           text: finer ? show : undefined,
         }}
@@ -201,4 +206,14 @@ function spanOf(curves: TimeCurve[], goal: number | undefined, finer: boolean): 
   const finest = Math.min(...lasts, goal ?? Infinity);
   const coarsest = Math.max(...lasts, goal ?? 0);
   return Number.isFinite(finest) ? [finest / 1.25, coarsest * 5] : [1, 100];
+}
+
+/** Of steps from the finest on, those that stand clear of the one before. */
+function spaced(steps: number[], y: (v: number) => number): number[] {
+  const out: number[] = [];
+  for (const s of steps) {
+    const last = out.at(-1);
+    if (last === undefined || Math.abs(y(s) - y(last)) >= 15) out.push(s);
+  }
+  return out;
 }

@@ -55,9 +55,13 @@ export function WorthPanel({ scenario, decisions, answer, contender, letter, by,
       v.pictures_per_year?.toFixed(1) ?? "",
     ]),
   };
+  // Where nothing is left to be bought, what it once cost spreads the paths.
+  const owned = values.length > 0 && values.every((v) => v.extra_price != null && Math.abs(v.extra_price) < 0.5);
+  const priceOf = (v: (typeof values)[number]) =>
+    owned && v.price != null && values[0]?.price != null ? v.price - values[0].price : v.extra_price;
   const points: Point[] = values.flatMap((v, i) =>
     v.extra_price != null && v.hours_saved_per_year != null
-      ? [{ i, price: v.extra_price, hours: v.hours_saved_per_year, range: v.hours_saved_range, told: v.told }]
+      ? [{ i, price: priceOf(v) ?? 0, hours: v.hours_saved_per_year, range: v.hours_saved_range, told: v.told }]
       : [],
   );
   return (
@@ -83,7 +87,13 @@ export function WorthPanel({ scenario, decisions, answer, contender, letter, by,
               Give the rigs prices (under the telescope of each path) to see hours against money.
             </p>
           );
-        return <WorthPicture {...{ width, height, points }} yearH={nights * hours} />;
+        return (
+          <WorthPicture
+            {...{ width, height, points }}
+            yearH={nights * hours}
+            label={owned ? "price over A, all of it owned" : "still to be paid, over A"}
+          />
+        );
       }}
     </ChartFrame>
   );

@@ -18,10 +18,18 @@ export type Point = {
   told: Told;
 };
 
-type Props = { width: number; height: number; points: Point[] /** Hours of exposure in a year. */; yearH: number };
+type Props = {
+  width: number;
+  height: number;
+  points: Point[];
+  /** Hours of exposure in a year. */
+  yearH: number;
+  /** What the prices are. */
+  label: string;
+};
 
 /** Hours saved a year against extra price. */
-export function WorthPicture({ width, height, points, yearH }: Props) {
+export function WorthPicture({ width, height, points, yearH, label }: Props) {
   const prices = points.map((p) => p.price);
   const hours = points.flatMap((p) => [p.hours, p.range?.high ?? p.hours]);
   // A path that costs years would flatten all others: it stands at the floor with an arrow.
@@ -62,7 +70,7 @@ export function WorthPicture({ width, height, points, yearH }: Props) {
     >
       <Axes
         box={[PAD.left, PAD.top, width - PAD.right, height - PAD.bottom]}
-        x={{ scale: x, ticks: x.ticks(6), label: "extra price over A" }}
+        x={{ scale: x, ticks: x.ticks(6), label }}
         y={{
           scale: y,
           ticks: y.ticks(4),

@@ -1,7 +1,7 @@
 import type { Decisions, Influence, Scenario } from "@/api/client";
 import { choose } from "@/parts/choices";
 import { NumberField } from "@/parts/controls/NumberField";
-import { ends } from "@/parts/format";
+import { ends, fixed } from "@/parts/format";
 import { range } from "@/parts/range";
 import { Words } from "@/parts/Words";
 import { contenderMark } from "@/theme/marks";
@@ -31,6 +31,12 @@ export function WorthWords({ decisions, values, nights, hours, letter, influence
           {values.map((v, i) => (
             <li key={contenderMark(i).letter}>
               <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> <Words text={`${v.text}.`} />
+              {v.to_buy.length > 0 && (
+                <span className="text-muted">
+                  {" "}
+                  To buy{v.to_buy_price == null ? "" : `, ${fixed(v.to_buy_price, 0)} in all`}: {v.to_buy.join(", ")}.
+                </span>
+              )}
             </li>
           ))}
         </ul>
