@@ -11,9 +11,9 @@ use crate::look::star::StarProfile;
 use crate::look::view::LookView;
 use crate::path::rates::Rates;
 use crate::path::sensor::GainPoint;
+use crate::scenario::cfa::CfaColour;
 use crate::scenario::check::Checked;
 use crate::scenario::pointing::Pointing;
-use crate::scenario::rig::CfaColour;
 use crate::signal::model::Model;
 use crate::workers::Workers;
 

@@ -3,7 +3,8 @@
 use std::collections::BTreeMap;
 
 use crate::light::curve::Curve;
-use crate::scenario::rig::{CfaColour, Contender, Dark, GainRow, Sensor};
+use crate::scenario::cfa::CfaColour;
+use crate::scenario::rig::{Contender, Dark, GainRow, Sensor};
 
 /// What a camera does at one gain setting.
 #[derive(Clone, Copy, Debug, PartialEq)]

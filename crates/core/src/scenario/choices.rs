@@ -4,8 +4,8 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::scenario::cfa::CfaColour;
 use crate::scenario::defaults;
-use crate::scenario::rig::CfaColour;
 
 /// Schools of sub length. Each is a criterion of its own.
 #[derive(

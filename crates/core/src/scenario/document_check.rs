@@ -1,6 +1,7 @@
 //! Which values of a scenario's fields are accepted: the ranges, field by field.
 
 use crate::light::lines::Quantity;
+use crate::scenario::cfa::CfaColour;
 use crate::scenario::check::{
     Checker, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, SHARE_SLACK,
 };
@@ -8,7 +9,7 @@ use crate::scenario::choices::Choices;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Filter;
 use crate::scenario::goal::Goal;
-use crate::scenario::rig::{CfaColour, Contender, Dither, Mount, Optics, Sensor};
+use crate::scenario::rig::{Contender, Dither, Mount, Optics, Sensor};
 use crate::scenario::sky::Sky;
 use crate::scenario::target::Target;
 

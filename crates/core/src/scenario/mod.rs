@@ -3,6 +3,7 @@
 //! Field names carry their units. Unknown keys are refused. [`check`] says which values are
 //! accepted; a scenario that passed is a [`crate::Checked`].
 
+pub(crate) mod cfa;
 pub(crate) mod check;
 pub(crate) mod choices;
 pub(crate) mod defaults;
@@ -21,6 +22,7 @@ pub(crate) mod sky;
 pub(crate) mod target;
 pub(crate) mod wanted;
 
+pub use cfa::CfaColour;
 pub use check::{
     Checked, FieldRange, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, check_rig,
     ranges_of,
@@ -36,9 +38,7 @@ pub use goal::{
 };
 pub use limits::NightLimits;
 pub use pointing::Pointing;
-pub use rig::{
-    BinningMode, CfaColour, Contender, Dark, Dither, Following, GainRow, Mount, Optics, Sensor,
-};
+pub use rig::{BinningMode, Contender, Dark, Dither, Following, GainRow, Mount, Optics, Sensor};
 pub use site::Site;
 pub use sky::{Moon, Sky, lit_share};
 pub use target::{Continuum, Known, LinesRayleigh, Target, TargetKind};

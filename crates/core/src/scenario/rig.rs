@@ -4,6 +4,7 @@ use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
+use crate::scenario::cfa::CfaColour;
 use crate::scenario::defaults;
 
 use crate::light::curve::Curve;
@@ -188,18 +189,6 @@ pub struct Sensor {
     pub readout_s: f64,
 }
 
-/// A colour of a colour filter array.
-#[derive(
-    Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Hash, Serialize, Deserialize, ToSchema,
-)]
-#[serde(rename_all = "snake_case")]
-#[allow(missing_docs)]
-pub enum CfaColour {
-    R,
-    G,
-    B,
-}
-
 /// One row of a gain table.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -226,25 +215,4 @@ pub struct Dark {
     #[serde(default = "defaults::doubling_k")]
     #[schema(default = 6.3)]
     pub doubling_k: f64,
-}
-
-impl CfaColour {
-    /// The colour of a letter of a pattern, in either case.
-    pub fn from_letter(letter: char) -> Option<Self> {
-        match letter.to_ascii_uppercase() {
-            'R' => Some(Self::R),
-            'G' => Some(Self::G),
-            'B' => Some(Self::B),
-            _ => None,
-        }
-    }
-
-    /// The key in the scenario document.
-    pub fn key(self) -> &'static str {
-        match self {
-            Self::R => "r",
-            Self::G => "g",
-            Self::B => "b",
-        }
-    }
 }

@@ -9,7 +9,7 @@ use crate::path::rates::Rates;
 use crate::path::sky::air::Air;
 use crate::path::sky::artificial::artificial_linear;
 use crate::path::sky::natural::natural_growth;
-use crate::scenario::rig::CfaColour;
+use crate::scenario::cfa::CfaColour;
 use crate::signal::channel::ChannelModel;
 
 /// Frame and model see one sky within this, mag: what a meter or a neighbour's porch light moves
