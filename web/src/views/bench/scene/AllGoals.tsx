@@ -41,7 +41,7 @@ export function AllGoals({ scenario, answer, change }: Props) {
               rememberPurpose(purpose as Purpose);
               change((s) => s.goals?.forEach((g) => void (g.snr = snrOf(purpose as Purpose))));
             }}
-            options={PURPOSES.map((p) => ({ value: p.id as string, label: p.label }))}
+            options={PURPOSES.map(({ id, label }): { value: string; label: string } => ({ value: id, label }))}
             testId="purpose"
           />
           <ul className="flex flex-col gap-3">
