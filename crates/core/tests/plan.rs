@@ -426,6 +426,49 @@ fn dark_hours((from_s, to_s): (f64, f64), limits: &NightLimits) -> DarkHours<'_>
     DarkHours { place: LARCH_LANE, from_s, to_s, limits }
 }
 
+/// One goal for all objects, SNR 20 on 5 arcsec.
+fn ranked_for(rig: &NightRig) -> RankedFor<'_> {
+    RankedFor {
+        rig,
+        continuum_v_mag: None,
+        field_arcmin: 100.0,
+        goal_snr: Some(20.0),
+        square_arcsec: 5.0,
+    }
+}
+
+/// Without one goal for all, each object is asked for at the detail that its brightness suggests:
+/// a bright one for its outskirts, a fifth as bright as its mean.
+#[test]
+fn tonight_s_objects_have_goals_of_their_own() {
+    let (rig, _) = sho();
+    let catalogue = Catalogue::shipped().expect("catalogue");
+    let from_s = noon(&LARCH_LANE, 2027, 1, 10);
+    let limits = NightLimits::default();
+    let night = dark_hours((from_s, from_s + 86_400.0), &limits);
+    let on = RankedFor { goal_snr: None, ..ranked_for(&rig) };
+    let list =
+        worth_tonight(&catalogue, &night, &on, &TonightSpec::default()).expect("sun and moon");
+    let (mut bright, mut faint) = (0, 0);
+    for t in list.iter().filter(|t| t.quantity == Quantity::Ha && t.share.is_some()) {
+        let l = catalogue.get(&t.name).expect("it").emission.lines_rayleigh;
+        let mean = l.ha + l.nii;
+        let part = if mean >= 30.0 { mean / 5.0 } else { mean };
+        let asked = match part {
+            x if x >= 100.0 => 5.0,
+            x if x >= 30.0 => 10.0,
+            x if x >= 8.0 => 15.0,
+            _ => 30.0,
+        };
+        assert_eq!(t.goal_arcsec, Some(asked), "{}: {mean} R", t.name);
+        *(if mean >= 30.0 { &mut bright } else { &mut faint }) += 1;
+        // What is met tonight is clean at its detail or finer, what is not is coarser.
+        let side = t.clean_arcsec.expect("known");
+        assert_eq!(t.share.expect("known") >= 1.0, side <= asked, "{}: {side}", t.name);
+    }
+    assert!(bright > 0 && faint > 0, "{bright} {faint}");
+}
+
 #[test]
 fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
     let (rig, _) = sho();
@@ -434,13 +477,7 @@ fn tonight_s_ranking_holds_the_limits_and_prefers_what_fits() {
     let limits = NightLimits { altitude_above_deg: 30.0, ..NightLimits::default() };
     let span = (from_s, from_s + 86_400.0);
     let night = dark_hours(span, &limits);
-    let on = RankedFor {
-        rig: &rig,
-        continuum_v_mag: None,
-        field_arcmin: 100.0,
-        goal_snr: Some(20.0),
-        square_arcsec: 5.0,
-    };
+    let on = ranked_for(&rig);
     let list =
         worth_tonight(&catalogue, &night, &on, &TonightSpec::default()).expect("sun and moon");
     assert!(list.len() == 40 && list.windows(2).all(|w| w[0].worth >= w[1].worth));
@@ -486,13 +523,7 @@ fn tonight_s_ranking_agrees_with_each_night_it_ranks() {
     let span = (from_s, from_s + 86_400.0);
     for horizon_deg in [Vec::new(), vec![[0.0, 10.0], [90.0, 55.0], [200.0, 25.0]]] {
         let limits = NightLimits { horizon_deg, ..NightLimits::default() };
-        let on = RankedFor {
-            rig: &rig,
-            continuum_v_mag: None,
-            field_arcmin: 100.0,
-            goal_snr: Some(20.0),
-            square_arcsec: 5.0,
-        };
+        let on = ranked_for(&rig);
         let list =
             worth_tonight(&catalogue, &dark_hours(span, &limits), &on, &TonightSpec::default())
                 .expect("sun and moon");

@@ -56,6 +56,8 @@ test("three hours with a filter stand against fourteen without", async ({ strict
   const row = (letter: string) => page.getByRole("article").filter({ has: page.getByTestId(`clean-${letter}`) });
   await expect(row("C")).toContainText("14 h");
   await expect(row("B")).toContainText("clean in 3 h");
+  await expect(page.getByTestId("stage-C-sub")).toContainText("14 h");
+  await expect(page.getByTestId("stage-A-sub")).toContainText("of 4 h");
   const side = async (letter: string) => arcsec(await page.getByTestId(`clean-${letter}`).textContent());
   expect(await side("B")).toBeLessThan(await side("C"));
   await expect(page.getByTestId("difference-C")).toContainText(/after 14 h, A at \d+(\.\d)?″ after 4 h/);

@@ -8,6 +8,7 @@ type Schemas = components["schemas"];
 export type Scenario = Schemas["Scenario"];
 export type Contender = Schemas["Contender"];
 export type Goal = Schemas["Goal"];
+export type GoalLevel = Schemas["GoalLevel"];
 export type Exposure = Schemas["Exposure"];
 export type Filter = Schemas["Filter"];
 export type BandwidthAnswer = Schemas["BandwidthAnswer"];

@@ -30,6 +30,8 @@ pub struct GoalState {
     pub clean_arcsec: Option<f64>,
     /// The same when the goal is reached.
     pub goal_arcsec: Option<f64>,
+    /// Signal to noise times side: a goal at another side asks for this over it. Null likewise.
+    pub snr_times_arcsec: Option<f64>,
     /// Square of `snr` over the square of `goal_snr`.
     pub progress: f64,
     /// Subs so far.

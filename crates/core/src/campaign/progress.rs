@@ -51,6 +51,7 @@ pub fn goal_states(campaign: &Campaign, rig: &NightRig) -> Vec<GoalState> {
             goal_snr: g.snr,
             clean_arcsec: quantity.and_then(|q| rig.goal(q).clean_arcsec(done_snr2.sqrt())),
             goal_arcsec: quantity.and_then(|q| rig.goal(q).clean_arcsec(g.snr)),
+            snr_times_arcsec: quantity.and_then(|q| rig.goal(q).clean_times_snr_arcsec),
             progress: done_snr2 / (g.snr * g.snr),
             subs: shots().filter(|s| s.exposure == g.exposure).map(|s| u64::from(s.subs)).sum(),
         }

@@ -5,13 +5,14 @@ use serde::Serialize;
 use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
+use crate::decide::basis::Basis;
 use crate::decide::colour_set::set_report;
-use crate::decide::goals::wanted;
 use crate::decide::to_buy::needs::COLOUR_COARSER;
 use crate::decide::uncertainty::draws::{PathDraws, Range, between};
 use crate::decide::uncertainty::ranges::QuantityRange;
-use crate::library::gear::{FilterFits, FilterKind, GearFilter};
+use crate::library::gear::GearFilter;
 use crate::light::lines::Quantity;
+use crate::path::filter::colour_band::ColourBand;
 use crate::path::filter::weights::FilterInCone;
 use crate::path::scales::Scales;
 use crate::path::scene::Scene;
@@ -86,16 +87,15 @@ fn star_colours(
     } else {
         // Those that are owned first; each told by where it passes.
         let optics = &rig.contender().optics;
-        let colour = |from_nm: f64, to_nm: f64| {
+        let colour = |band: ColourBand| {
             let passes = |f: &&GearFilter| {
-                let (_, centre_nm) = FilterInCone::new(Some(&f.filter), optics, 0.0).visible();
-                (from_nm..to_nm).contains(&centre_nm)
+                FilterInCone::new(Some(&f.filter), optics, 0.0).colour_band() == band
             };
-            let set = || filters.iter().filter(|f| f.kind == FilterKind::Lrgb).filter(passes);
+            let set = || filters.iter().filter(passes);
             let found = set().find(|f| f.mine).or_else(|| set().next())?;
             Some(rig.through_own_cone(Some(&found.filter)))
         };
-        vec![colour(590.0, 720.0)?, colour(500.0, 545.0)?, colour(380.0, 500.0)?]
+        vec![colour(ColourBand::Red)?, colour(ColourBand::Green)?, colour(ColourBand::Blue)?]
     };
     let sub_s = rig
         .instrument
@@ -142,7 +142,8 @@ fn star_colours(
 /// no source).
 const ADDED_S: f64 = 3.0 * HOUR_S;
 
-/// A line that is added must come in less than this share of the broadband frames' own time.
+/// A line that is added must come in less than this share of the broadband frames' own time (common
+/// practice, no source).
 const HELPS: f64 = 0.9;
 
 /// A narrow filter for a line to lay over the broadband picture: the fastest that is owned, else
@@ -164,12 +165,8 @@ fn line_on_top(
             narrow.then(|| rig.instrument.goal_rate(&through.channels, &aim, &Scales::ONE))?;
         Some((through, rate, rate.time_to_s(aim.snr)?))
     };
-    let fits = |f: &&GearFilter| match f.fits {
-        FilterFits::Any => true,
-        FilterFits::Mono => !rig.is_colour(),
-        FilterFits::Colour => rig.is_colour(),
-    };
-    let all = filters.iter().filter(fits).filter_map(|f| Some((f, judged(f)?)));
+    let all =
+        filters.iter().filter(|f| f.fits.on(rig.is_colour())).filter_map(|f| Some((f, judged(f)?)));
     let (f, (through, best, time)) =
         all.min_by(|a, b| b.0.mine.cmp(&a.0.mine).then(a.1.2.total_cmp(&b.1.2)))?;
     let first = &contender.exposures[0];
@@ -280,9 +277,7 @@ pub fn equal_clock(
     paths: &[LightPath],
     ranges: &[BTreeMap<Quantity, QuantityRange>],
 ) -> Vec<String> {
-    let mut quantities: Vec<Quantity> = paths.iter().flat_map(wanted).collect();
-    quantities.sort();
-    quantities.dedup();
+    let bases = Basis::all(s, paths);
     let letter = |i: usize| char::from(b'A' + i as u8);
     let sentence = |q: &Quantity| {
         let time = |p: &LightPath| p.time_s(*q, &p.shares(), &Scales::ONE, &[]);
@@ -313,5 +308,5 @@ pub fn equal_clock(
             range(*best)
         ))
     };
-    quantities.iter().filter_map(sentence).collect()
+    bases.iter().filter_map(|b| sentence(&b.quantity?)).collect()
 }

@@ -37,7 +37,7 @@ impl<'a> Basis<'a> {
         Self::all(s, std::slice::from_ref(path))
     }
 
-    /// Whether it is more than one quantity, or the only one there is.
+    /// Whether it is all that a path is for together.
     pub(crate) fn is_together(&self) -> bool {
         self.quantity.is_none()
     }

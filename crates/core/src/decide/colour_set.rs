@@ -2,28 +2,28 @@
 //! this place, and which of them share the light of [O III].
 
 use crate::light::lamp::Lamp;
-use crate::light::lines::HA_NM;
+use crate::light::lines::{HA_NM, OIII_NM, SODIUM_NM};
+use crate::path::filter::colour_band::ColourBand;
 use crate::path::filter::weights::FilterInCone;
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::{Exposure, Filter};
 use crate::scenario::rig::Contender;
 use crate::wording::listed;
 
-/// [O III] and the sodium doublet in air, nm (NIST Atomic Spectra Database).
-const OIII_NM: f64 = 500.68;
-const SODIUM_NM: f64 = 589.3;
-
 /// A filter passes a line from this transmission on.
 const PASSES: f64 = 0.5;
+
+/// Luminance is none of the colours, nor is a line.
+fn is_colour(filter: &FilterInCone) -> bool {
+    matches!(filter.colour_band(), ColourBand::Red | ColourBand::Green | ColourBand::Blue)
+}
 
 /// What a set of colours does as a set; `None` for fewer than three broad filters.
 pub(super) fn set_report(s: &Scenario, c: &Contender) -> Option<String> {
     let cone = |e: &Exposure| {
         let f = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0);
-        let (width_nm, _) = f.visible();
-        // Luminance is none of the colours.
         let name = e.filter.as_ref().map(|f| f.name.clone())?;
-        (40.0..150.0).contains(&width_nm).then(|| {
+        is_colour(&f).then(|| {
             let at = |nm: f64| f.at_normal_incidence(nm) >= PASSES;
             (name, [at(OIII_NM), at(SODIUM_NM), at(HA_NM)])
         })
@@ -105,8 +105,7 @@ fn mixed_sets(c: &Contender) -> Vec<String> {
 /// From where to where a filter of a colour set passes, nm; `None` for luminance and for lines.
 fn edges<'a>(c: &Contender, e: &'a Exposure) -> Option<(u32, u32, &'a Filter)> {
     let cone = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0);
-    let (width_nm, _) = cone.visible();
-    (40.0..150.0).contains(&width_nm).then_some(())?;
+    is_colour(&cone).then_some(())?;
     let passes = |nm: &u32| cone.at_normal_incidence(f64::from(*nm)) >= PASSES;
     let first = (380..720).find(passes)?;
     let last = (380..720).rev().find(passes)?;

@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use crate::decide::to_buy::needs::{INFRARED_NM, INFRARED_SHARE, sees_infrared};
 use crate::decide::uncertainty::draws::{Draws, Range};
-use crate::library::gear::{FilterFits, GearFilter};
+use crate::library::gear::GearFilter;
 use crate::light::lines::Quantity;
 use crate::light::tables::Tables;
 use crate::path::filter::report::line_transmissions;
@@ -65,11 +65,6 @@ pub fn rank_filters(
     let open = rig.through_own_cone(None);
     let aim = Aim::new(s, quantity);
     let open_time = rig.instrument.goal_rate(&open.channels, &aim, &Scales::ONE).time_to_s(aim.snr);
-    let fits = |f: &&GearFilter| match f.fits {
-        FilterFits::Any => true,
-        FilterFits::Mono => !rig.is_colour(),
-        FilterFits::Colour => rig.is_colour(),
-    };
     let draws = Draws::new(s);
     let infrared = quantity == Quantity::Continuum && rig.is_colour() && sees_infrared(c);
     let judge =
@@ -122,7 +117,7 @@ pub fn rank_filters(
             a UV-IR cut is the least that this camera wants.";
     }
     let mut ranked = vec![none];
-    for f in filters.iter().filter(fits) {
+    for f in filters.iter().filter(|f| f.fits.on(rig.is_colour())) {
         let slide = line_transmissions(&f.filter, &c.optics, None, &s.target.lines_rayleigh)
             .get(&quantity)
             .filter(|t| t.too_narrow)

@@ -98,11 +98,8 @@ impl Want {
         scales: &Scales,
         centres: &[f64],
     ) -> f64 {
-        let one = |i: usize| {
-            let subs = clock_s * shares[i] / (path.exposures[i].sub_s + path.instrument.between_s);
-            self.progress2(path, i, subs, scales, centres.get(i).copied().unwrap_or(0.0))
-        };
-        (0..path.exposures.len()).map(one).sum::<f64>().sqrt()
+        let one = |i: usize, subs: f64, centre: f64| self.progress2(path, i, subs, scales, centre);
+        root_sum(path, clock_s, shares, centres, one)
     }
 
     /// Signal to noise of the mean after `clock_s` split as `shares`.
@@ -114,17 +111,29 @@ impl Want {
         scales: &Scales,
         centres: &[f64],
     ) -> f64 {
-        let one = |(i, e): (usize, &ExposureModel)| {
-            let subs = clock_s * shares[i] / (e.sub_s + path.instrument.between_s);
-            if self.counts(i) {
-                let centre = centres.get(i).copied().unwrap_or(0.0);
-                e.snr2(self.quantity, e.sub_s, subs, scales, centre)
-            } else {
-                0.0
-            }
+        let one = |i: usize, subs: f64, centre: f64| {
+            let e = &path.exposures[i];
+            let counts = f64::from(u8::from(self.counts(i)));
+            counts * e.snr2(self.quantity, e.sub_s, subs, scales, centre)
         };
-        path.exposures.iter().enumerate().map(one).sum::<f64>().sqrt()
+        root_sum(path, clock_s, shares, centres, one)
     }
+}
+
+/// The root of the sum over a path's exposures of what each gives with its subs of `clock_s` split
+/// as `shares`: `one` is asked with the exposure's index, its subs and its copy's centre.
+fn root_sum(
+    path: &LightPath,
+    clock_s: f64,
+    shares: &[f64],
+    centres: &[f64],
+    one: impl Fn(usize, f64, f64) -> f64,
+) -> f64 {
+    let of = |(i, e): (usize, &ExposureModel)| {
+        let subs = clock_s * shares[i] / (e.sub_s + path.instrument.between_s);
+        one(i, subs, centres.get(i).copied().unwrap_or(0.0))
+    };
+    path.exposures.iter().enumerate().map(of).sum::<f64>().sqrt()
 }
 
 /// gains\[i\]\[k\]: by how much one second through exposure i brings goal k nearer, as the square of

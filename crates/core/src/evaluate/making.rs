@@ -147,15 +147,11 @@ fn exposure(
     }
 }
 
-/// Below this share of a channel's light of lines, a line does not stand for itself.
-const OWN_SHARE: f64 = 0.5;
-
 /// The line from which a path cannot tell another, in the channel that sees it best.
 fn mixed_with(path: &LightPath, q: Quantity) -> Option<Quantity> {
     let rates = path.best_channel(q)?.2.nominal();
     let lines = || Quantity::ALL.into_iter().filter(|l| *l != Quantity::Continuum);
-    let all: f64 = lines().map(|l| rates.of(l)).sum();
-    if q == Quantity::Continuum || rates.of(q) >= OWN_SHARE * all {
+    if q == Quantity::Continuum || rates.stands_alone(q) {
         return None;
     }
     // What the same name holds besides the line itself: beside H-alpha alone, [N II].

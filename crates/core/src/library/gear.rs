@@ -11,6 +11,7 @@ use crate::light::lamp::Lamp;
 use crate::light::lines::{EmissionLine, LINES};
 use crate::scenario::document::Scenario;
 use crate::scenario::exposure::Filter;
+use crate::scenario::goal::GoalPurpose;
 use crate::scenario::rig::{Optics, Sensor};
 
 /// A telescope to choose.
@@ -73,6 +74,17 @@ pub enum FilterFits {
     Colour,
 }
 
+impl FilterFits {
+    /// Whether it is of use on a colour camera, or on a mono one.
+    pub fn on(self, colour: bool) -> bool {
+        match self {
+            Self::Any => true,
+            Self::Mono => !colour,
+            Self::Colour => colour,
+        }
+    }
+}
+
 /// A filter to choose.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 pub struct GearFilter {
@@ -129,6 +141,29 @@ fn named_lines() -> Vec<NamedLine> {
     LINES.iter().map(named).collect()
 }
 
+/// How clean a part may be asked to be.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, ToSchema)]
+pub struct GoalLevel {
+    /// What a picture is for that asks it.
+    pub purpose: GoalPurpose,
+    /// That in words.
+    pub label: &'static str,
+    /// What a part is then: "clean".
+    pub word: &'static str,
+    /// The signal to noise that it takes.
+    pub snr: f64,
+}
+
+fn goal_levels() -> Vec<GoalLevel> {
+    let level = |purpose: GoalPurpose| GoalLevel {
+        purpose,
+        label: purpose.label(),
+        word: purpose.word(),
+        snr: purpose.snr(),
+    };
+    GoalPurpose::ALL.map(level).to_vec()
+}
+
 /// Everything to choose from when nothing is measured yet.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Library {
@@ -139,6 +174,8 @@ pub struct Library {
     pub targets: Vec<TargetPreset>,
     /// Emission lines.
     pub lines: Vec<NamedLine>,
+    /// How clean the parts of a target may be asked to be.
+    pub goal_levels: Vec<GoalLevel>,
     /// Lamp mixes.
     pub lamp_mixes: Vec<LampMix>,
     /// Bortle classes as ranges of brightness.
@@ -182,6 +219,7 @@ impl Library {
             gear,
             targets: presets(),
             lines: named_lines(),
+            goal_levels: goal_levels(),
             lamp_mixes: lamp_mixes(),
             bortle: BORTLE.to_vec(),
             examples,

@@ -95,17 +95,26 @@ impl EmissionLine {
     }
 }
 
-/// H-alpha in air, nm.
+/// H-alpha in air, nm (NIST Atomic Spectra Database, as all lines here).
 pub(crate) const HA_NM: f64 = 656.28;
+
+/// The stronger of [O III], in air, nm.
+pub(crate) const OIII_NM: f64 = 500.68;
+
+/// The stronger of [N II], in air, nm.
+pub(crate) const NII_NM: f64 = 658.35;
+
+/// The sodium doublet of lamps and airglow, its middle, in air, nm.
+pub(crate) const SODIUM_NM: f64 = 589.3;
 
 /// The lines of the model. Air wavelengths from the NIST Atomic Spectra Database.
 pub const LINES: [EmissionLine; 8] = [
     EmissionLine { name: "H-beta 486.1", wavelength_nm: 486.13, quantity: Quantity::Hb },
     EmissionLine { name: "[O III] 495.9", wavelength_nm: 495.89, quantity: Quantity::Oiii },
-    EmissionLine { name: "[O III] 500.7", wavelength_nm: 500.68, quantity: Quantity::Oiii },
+    EmissionLine { name: "[O III] 500.7", wavelength_nm: OIII_NM, quantity: Quantity::Oiii },
     EmissionLine { name: "[N II] 654.8", wavelength_nm: 654.80, quantity: Quantity::Ha },
     EmissionLine { name: "H-alpha 656.3", wavelength_nm: HA_NM, quantity: Quantity::Ha },
-    EmissionLine { name: "[N II] 658.3", wavelength_nm: 658.35, quantity: Quantity::Ha },
+    EmissionLine { name: "[N II] 658.3", wavelength_nm: NII_NM, quantity: Quantity::Ha },
     EmissionLine { name: "[S II] 671.6", wavelength_nm: 671.64, quantity: Quantity::Sii },
     EmissionLine { name: "[S II] 673.1", wavelength_nm: 673.08, quantity: Quantity::Sii },
 ];

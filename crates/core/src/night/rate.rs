@@ -93,7 +93,7 @@ pub struct NightGoal {
     pub mean_snr: f64,
     /// Side of the square on which the part that the goal names comes clean, times the mean's
     /// signal to noise, arcsec; `None` for a goal of stars.
-    clean_times_snr_arcsec: Option<f64>,
+    pub clean_times_snr_arcsec: Option<f64>,
     /// The finest detail that seeing and pixels allow, arcsec.
     finest_arcsec: f64,
 }

@@ -23,7 +23,17 @@ pub struct Rates {
     pub star_v0: f64,
 }
 
+/// Below this share of the light of lines, a line does not stand for itself.
+const OWN_SHARE: f64 = 0.5;
+
 impl Rates {
+    /// Whether a line stands for itself: at least half of the light of lines is its own (common
+    /// practice, no source).
+    pub fn stands_alone(&self, line: Quantity) -> bool {
+        let lines = Quantity::ALL.into_iter().filter(|l| *l != Quantity::Continuum);
+        self.of(line) >= OWN_SHARE * lines.map(|l| self.of(l)).sum::<f64>()
+    }
+
     /// Rate of one quantity.
     pub fn of(&self, quantity: Quantity) -> f64 {
         self.target[quantity]

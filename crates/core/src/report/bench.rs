@@ -11,7 +11,7 @@ use crate::decide::uncertainty::ranges::QuantityRange;
 use crate::evaluate::answer::{ContenderAnswer, Evaluation};
 use crate::light::lines::Quantity;
 use crate::path::scales::Scales;
-use crate::report::verdict::{Verdict, verdicts};
+use crate::report::verdict::{Verdict, VerdictOn, verdicts};
 use crate::scenario::document::Scenario;
 use crate::scenario::goal::{Goal, STARS_V_MAG, TargetPart};
 use crate::signal::model::LightPath;
@@ -51,6 +51,8 @@ pub struct JudgedQuantity {
     pub goal: Goal,
     /// The same in words, to follow its name.
     pub goal_words: String,
+    /// The same without the part that it names.
+    pub goal_how: String,
     /// The same as what is reached: "H-alpha clean at 10 arcsec".
     pub goal_phrase: String,
     /// The signal to noise of the mean at which the first path meets the goal.
@@ -94,6 +96,7 @@ fn judged_quantity(study: &Study, q: Quantity) -> JudgedQuantity {
         name: s.target.name_of(q),
         goal: s.goal_of(q),
         goal_words: s.goal_words(q),
+        goal_how: if s.goals.is_empty() { s.goal_words(q) } else { s.goal_of(q).how() },
         goal_phrase: s.goal_phrase(q),
         goal_mean_snr: study.model.paths.first().map_or(0.0, |p| p.mean_snr_at_goal(q)),
         wanted: s.wants(q),
@@ -183,6 +186,9 @@ pub struct SnrCurve {
     pub clean_arcsec: Vec<Option<f64>>,
     /// Signal to noise times this is the low and the high end of its range.
     pub range_factors: [f64; 2],
+    /// The clean side times this is the fine and the coarse end of its range: the side falls as
+    /// signal to noise grows.
+    pub clean_range_factors: [f64; 2],
 }
 
 /// Says what a study's scenario comes to.
@@ -252,6 +258,7 @@ fn curves(study: &Study) -> Vec<Curves> {
                     clean_arcsec: clock_s.iter().map(|&t| clean(t)).collect(),
                     snr: clock_s.iter().map(|&t| snr(p, quantity, t)).collect(),
                     range_factors,
+                    clean_range_factors: [1.0 / range_factors[1], 1.0 / range_factors[0]],
                 }
             };
             let snr = recording.into_iter().map(curve).collect();
@@ -279,6 +286,7 @@ fn difference_words(
 ) -> Vec<Verdict> {
     let all = differences(s, baseline, c, ranges).into_iter();
     all.map(|d| Verdict {
+        about: VerdictOn::Difference,
         quantity: Some(d.quantity),
         question: s.target.name_of(d.quantity).to_owned(),
         short: d.text.clone(),

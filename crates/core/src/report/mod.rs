@@ -9,4 +9,4 @@ pub(crate) mod verdict;
 pub use bench::{BenchAnswer, Curves, RowWords, SnrCurve, bench};
 pub use card::{Card, CardPath, card};
 pub use table::{Cell, Column, Matrix, matrix};
-pub use verdict::Verdict;
+pub use verdict::{Verdict, VerdictOn};

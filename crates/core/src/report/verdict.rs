@@ -20,9 +20,29 @@ use crate::scenario::target::Known;
 use crate::signal::model::LightPath;
 use crate::wording::{arcsec, clock, seconds};
 
+/// The questions that a verdict answers.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum VerdictOn {
+    /// How long a sub.
+    Sub,
+    /// Which gain.
+    Gain,
+    /// Whether the core clips.
+    Core,
+    /// How clean it is when the clock ends.
+    Clean,
+    /// How long the goals take.
+    Time,
+    /// How it differs from the first path.
+    Difference,
+}
+
 /// A sentence that answers a question, with its reasons.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct Verdict {
+    /// Which question it answers.
+    pub about: VerdictOn,
     /// The quantity that it is about; null where it is about all of them.
     pub quantity: Option<Quantity>,
     /// What is answered: "Sub", "Time", or a quantity.
@@ -63,6 +83,7 @@ pub(super) fn verdicts(study: &Study, at: usize) -> Vec<Verdict> {
     let asked = Asked::new(study, at);
     let mut out = vec![
         Verdict {
+            about: VerdictOn::Sub,
             quantity: None,
             question: "Sub".into(),
             short: short_subs(subs),
@@ -70,6 +91,7 @@ pub(super) fn verdicts(study: &Study, at: usize) -> Vec<Verdict> {
             reasons,
         },
         Verdict {
+            about: VerdictOn::Gain,
             quantity: None,
             question: scale.into(),
             short: short_gain(gain),
@@ -223,6 +245,7 @@ impl<'a> Asked<'a> {
             )
         };
         Some(Verdict {
+            about: VerdictOn::Clean,
             quantity: None,
             question: format!("Clean after {}", clock(self.c.clock_s)),
             short: parts.join(", "),
@@ -266,7 +289,7 @@ impl<'a> Asked<'a> {
             [_] if !s.goals.is_empty() => "Time to the goal".to_owned(),
             _ => format!("Time to {}", s.goals_words()),
         };
-        Verdict { quantity: None, question, short, text, reasons }
+        Verdict { about: VerdictOn::Time, quantity: None, question, short, text, reasons }
     }
 
     /// The time to the goal of each light that is wanted, for whoever judges by it alone; none where
@@ -276,6 +299,7 @@ impl<'a> Asked<'a> {
             return Vec::new();
         }
         let one = |w: &Wanted| Verdict {
+            about: VerdictOn::Time,
             quantity: Some(w.q),
             question: "Time to the goal".to_owned(),
             short: w.time(),
@@ -323,6 +347,7 @@ fn core_verdict(s: &Scenario, c: &ContenderAnswer, subs: &[SubDecision]) -> Opti
     };
     let each: Vec<String> = clipped.iter().map(text).collect();
     Some(Verdict {
+        about: VerdictOn::Core,
         quantity: None,
         question: "Core".into(),
         short,

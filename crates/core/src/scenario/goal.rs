@@ -55,6 +55,27 @@ pub enum GoalPurpose {
 }
 
 impl GoalPurpose {
+    /// From the least to the most that is asked.
+    pub const ALL: [Self; 3] = [Self::FirstLook, Self::Picture, Self::Print];
+
+    /// What it is called.
+    pub fn label(self) -> &'static str {
+        match self {
+            Self::FirstLook => "A first look",
+            Self::Picture => "A picture",
+            Self::Print => "A large print",
+        }
+    }
+
+    /// What a part is then.
+    pub fn word(self) -> &'static str {
+        match self {
+            Self::FirstLook => "seen",
+            Self::Picture => "clean",
+            Self::Print => "smooth",
+        }
+    }
+
     /// The signal to noise that it asks of every part.
     pub fn snr(self) -> f64 {
         match self {
@@ -180,26 +201,23 @@ pub struct Goal {
 }
 
 impl Goal {
-    /// In a few words, to follow the name of the light: "clean at 10 arcsec", "core seen at 5
-    /// arcsec", "stars clean to V 16".
-    pub fn words(&self, kind: TargetKind) -> String {
-        let how = if self.snr == SEEN_SNR {
-            "seen".to_owned()
-        } else if self.snr == CLEAN_SNR {
-            "clean".to_owned()
-        } else if self.snr == SMOOTH_SNR {
-            "smooth".to_owned()
-        } else {
-            format!("SNR {}", self.snr)
-        };
-        if let Some(v) = self.star_v_mag {
-            return format!("stars {how} to V {v}");
+    /// How clean at which detail, in a few words: "clean at 10 arcsec", "stars clean to V 16".
+    pub fn how(&self) -> String {
+        let level = GoalPurpose::ALL.into_iter().find(|p| p.snr() == self.snr);
+        let how = level.map_or_else(|| format!("SNR {}", self.snr), |p| p.word().to_owned());
+        match self.star_v_mag {
+            Some(v) => format!("stars {how} to V {v}"),
+            None => format!("{how} at {}", arcsec(self.detail_arcsec)),
         }
-        let part = match self.part {
-            TargetPart::Body => String::new(),
-            part => format!("{} ", kind.part_name(part, self.quantity)),
-        };
-        format!("{part}{how} at {}", arcsec(self.detail_arcsec))
+    }
+
+    /// The same with the part that it names, to follow the name of the light: "core seen at 5
+    /// arcsec"; the mean needs no name.
+    pub fn words(&self, kind: TargetKind) -> String {
+        if self.part == TargetPart::Body || self.star_v_mag.is_some() {
+            return self.how();
+        }
+        format!("{} {}", kind.part_name(self.part, self.quantity), self.how())
     }
 }
 

@@ -144,12 +144,13 @@ async fn field(
     let work = app.heavy(move |app, _| {
         let (_, study) = app.studies.study(scenario, &app.tables)?;
         let s = study.scenario();
+        let c = &s.contenders[contender];
         Ok(Json(field_stars(
             &app.stars,
             &at,
-            &s.contenders[contender],
+            c,
             (&study.model.paths[contender], &study.evaluation.contenders[contender]),
-            (gap_mm, s.total_s),
+            (gap_mm, s.clock_s(c)),
         )))
     });
     work.await?

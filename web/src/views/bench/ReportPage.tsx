@@ -3,7 +3,7 @@ import { Printer } from "lucide-react";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 import { Link, useParams } from "react-router";
-import type { BenchAnswer, Quantity, Scenario } from "@/api/client";
+import type { BenchAnswer, Quantity, Scenario, Verdict } from "@/api/client";
 import { reportQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { arcsec, clock, mag } from "@/parts/format";
@@ -59,8 +59,7 @@ export function ReportPage() {
   // Many paths stay on one page with what tells them apart; the rest is on the bench.
   const many = contenders.length > 4;
   // How clean each light is stands in the table; many paths say only when they are there.
-  const told = (v: { question: string }) =>
-    many ? v.question.startsWith("Time") : !v.question.startsWith("Clean after");
+  const told = (v: Verdict) => (many ? v.about === "time" : v.about !== "clean");
   return (
     <QuantityNames value={bench.judged}>
       <div data-theme={paper} className="min-h-dvh bg-surface text-ink print:min-h-0">
@@ -83,7 +82,8 @@ export function ReportPage() {
                 : ""}
               . Sky {mag(sky.total_v_mag)} mag/arcsec² towards the target (natural {mag(sky.natural_v_mag)}, lamps{" "}
               {mag(sky.artificial_v_mag)}, moon {mag(sky.moon_v_mag)}), airmass {sky.airmass.toFixed(2)}.{" "}
-              {clock(scenario.total_s)} for each path; wanted: {wantedWords(bench)}.{draft ? " Unsaved draft." : ""}
+              {clock(scenario.total_s)} for each path{ownClocks(scenario)}; wanted: {wantedWords(bench)}.
+              {draft ? " Unsaved draft." : ""}
             </p>
           </header>
           <table className="w-full text-[0.92rem] print:text-[10.5px]" aria-label="Paths">
@@ -200,3 +200,9 @@ const wantedWords = (bench: BenchAnswer) =>
     .filter((j) => j.wanted && j.quantity !== "ha_alone")
     .map((j) => `${j.name} ${j.goal_words}`)
     .join(", ");
+
+/** The paths that have a clock of their own, after a comma. */
+const ownClocks = (scenario: Scenario) =>
+  scenario.contenders
+    .flatMap((c, i) => (c.total_s == null ? [] : [`, ${clock(c.total_s)} for ${contenderMark(i).letter}`]))
+    .join("");

@@ -21,7 +21,7 @@ export function Verdicts({ index, name, words, by }: Props) {
   // What is said of the light that is judged stands in the place of what is said of all of it.
   const own = words.verdicts.filter((v) => by !== null && v.quantity === by);
   const verdicts = words.verdicts.filter(
-    (v) => (v.quantity == null && !(own.length > 0 && v.question.startsWith("Time"))) || own.includes(v),
+    (v) => (v.quantity == null && !(own.length > 0 && v.about === "time")) || own.includes(v),
   );
   return (
     <section

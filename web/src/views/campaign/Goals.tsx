@@ -51,16 +51,15 @@ export function Goals({ state: s, change }: Props) {
 
 /** A goal as it is told: the detail at which its part shall be clean; a signal to noise where it is one of stars. */
 function GoalField({ goal: g, set }: { goal: CampaignState["goals"][number]; set: (snr: number) => void }) {
-  if (g.goal_arcsec == null)
+  const product = g.snr_times_arcsec;
+  if (product == null)
     return <NumberField label="Goal SNR" value={g.goal_snr} {...range("CampaignGoal", "snr")} onChange={set} />;
-  // Signal to noise times side is the same for every goal of a line.
-  const product = g.goal_snr * g.goal_arcsec;
   const { min, max } = range("CampaignGoal", "snr");
   return (
     <NumberField
       label="Clean at"
       unit="″"
-      value={Number(g.goal_arcsec.toPrecision(3))}
+      value={Number((product / g.goal_snr).toPrecision(3))}
       min={product / max}
       max={product / min}
       onChange={(side) => set(product / side)}

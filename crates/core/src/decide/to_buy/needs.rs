@@ -1,9 +1,10 @@
 //! What a kind of target needs at a place, and how long each filter takes for it.
 
 use crate::decide::to_buy::question::{BuyKind, BuyQuestion};
-use crate::library::gear::{FilterFits, GearFilter};
+use crate::library::gear::GearFilter;
 use crate::light::lines::Quantity;
 use crate::light::tables::Tables;
+use crate::path::filter::colour_band::ColourBand;
 use crate::path::filter::weights::FilterInCone;
 use crate::path::scales::Scales;
 use crate::path::scene::Scene;
@@ -22,9 +23,6 @@ pub(crate) const INFRARED_NM: f64 = 800.0;
 
 /// A sensor that still answers with this share of its peak there wants a filter that cuts it.
 pub(crate) const INFRARED_SHARE: f64 = 0.1;
-
-/// Of a channel's light of lines, so much must be the line's own for it to stand for itself.
-const OWN_SHARE: f64 = 0.5;
 
 /// What a picture needs of one exposure.
 pub(super) struct Need {
@@ -99,12 +97,7 @@ pub(super) struct Offer<'a> {
 impl<'a> Offer<'a> {
     pub(super) fn new(q: &BuyQuestion<'a>) -> Self {
         let colour = q.rig.sensor.cfa.is_some();
-        let fits = |f: &&GearFilter| match f.fits {
-            FilterFits::Any => true,
-            FilterFits::Mono => !colour,
-            FilterFits::Colour => colour,
-        };
-        Self { filters: q.filters.iter().filter(fits).collect() }
+        Self { filters: q.filters.iter().filter(|f| f.fits.on(colour)).collect() }
     }
 
     /// None, and what is owned.
@@ -126,43 +119,9 @@ pub(crate) fn sees_infrared(rig: &Contender) -> bool {
     peak(INFRARED_NM) > INFRARED_SHARE * most
 }
 
-/// The part of the visible that a filter passes.
-#[derive(Clone, Copy, PartialEq)]
-enum Band {
-    /// All of it: luminance, or all colours of a colour camera.
-    Any,
-    Red,
-    Green,
-    Blue,
-    /// Something else: stars through it have no colours of theirs.
-    Odd,
-}
-
-/// Blue, green and red of a picture, nm.
-const COLOURS_NM: [(u32, u32); 3] = [(430, 490), (510, 570), (600, 670)];
-
-impl Band {
-    /// By how much of each colour a filter passes.
-    fn of(filter: &FilterInCone) -> Self {
-        let shares = COLOURS_NM.map(|(from, to)| {
-            let sum: f64 = (from..=to).map(|nm| filter.at_normal_incidence(f64::from(nm))).sum();
-            sum / f64::from(to - from + 1)
-        });
-        let (most, some, little) =
-            (|k: usize| shares[k] > 0.6, |k: usize| shares[k] > 0.3, |k: usize| shares[k] < 0.2);
-        match () {
-            () if some(0) && some(1) && some(2) => Self::Any,
-            () if little(0) && little(1) && most(2) => Self::Red,
-            () if little(0) && most(1) && little(2) => Self::Green,
-            () if most(0) && little(1) && little(2) => Self::Blue,
-            () => Self::Odd,
-        }
-    }
-}
-
 /// One filter (or none) behind the rig under one sky and target.
 struct Through {
-    band: Band,
+    band: ColourBand,
     /// Whether infrared does not pass.
     cuts_infrared: bool,
     rates: FilterRates,
@@ -173,7 +132,7 @@ impl Through {
         let filter = filter.map(|f| &f.filter);
         let cone = FilterInCone::new(filter, &rig.contender().optics, 0.0);
         Self {
-            band: Band::of(&cone),
+            band: cone.colour_band(),
             cuts_infrared: cone.at_normal_incidence(INFRARED_NM) < INFRARED_SHARE,
             rates: rig.through_own_cone(filter),
         }
@@ -183,16 +142,14 @@ impl Through {
     fn line_s(&self, rig: &Rig, aim: &Aim) -> f64 {
         let q = aim.goal.quantity;
         let Some(best) = leading(&self.rates.channels, q) else { return f64::INFINITY };
-        let lines = || Quantity::ALL.into_iter().filter(|l| *l != Quantity::Continuum);
-        let all: f64 = lines().map(|l| best.nominal().of(l)).sum();
-        if !best.records[q] || best.nominal().of(q) < OWN_SHARE * all {
+        if !best.records[q] || !best.nominal().stands_alone(q) {
             return f64::INFINITY;
         }
         self.time_s(rig, aim)
     }
 
     /// Clock time for starlight in one band, s.
-    fn broad_s(&self, rig: &Rig, aim: &Aim, band: Band, cut_infrared: bool) -> f64 {
+    fn broad_s(&self, rig: &Rig, aim: &Aim, band: ColourBand, cut_infrared: bool) -> f64 {
         let fits =
             self.band == band && self.rates.is_broad() && (!cut_infrared || self.cuts_infrared);
         if fits { self.time_s(rig, aim) } else { f64::INFINITY }
@@ -232,16 +189,17 @@ pub(super) fn picture<'a>(
             });
             continue;
         }
-        let broad = |label: &str, aim: &Aim, band: Band, cut: bool| Need {
+        let broad = |label: &str, aim: &Aim, band: ColourBand, cut: bool| Need {
             label: label.to_owned(),
             times: through.iter().map(|t| t.broad_s(&rig, aim, band, cut)).collect(),
             line: false,
         };
         // Mono frames are focused filter by filter, and colours come from filters of their own.
-        needs.push(broad("starlight", &aim, Band::Any, cut && rig.is_colour()));
+        needs.push(broad("starlight", &aim, ColourBand::Any, cut && rig.is_colour()));
         if !rig.is_colour() {
             let coarse = Aim { snr: aim.snr / COLOUR_COARSER, ..aim };
-            for (label, band) in [("red", Band::Red), ("green", Band::Green), ("blue", Band::Blue)]
+            for (label, band) in
+                [("red", ColourBand::Red), ("green", ColourBand::Green), ("blue", ColourBand::Blue)]
             {
                 needs.push(broad(label, &coarse, band, false));
             }

@@ -4,16 +4,11 @@ use crate::decide::to_buy::needs::{Offer, Picture, picture};
 use crate::decide::to_buy::question::{BuyQuestion, NextFilter, PictureTime, ToBuy};
 use crate::decide::to_buy::set::smallest_set;
 use crate::library::gear::GearFilter;
-use crate::light::lines::HA_NM;
+use crate::light::lines::{HA_NM, NII_NM};
 use crate::light::tables::Tables;
+use crate::path::filter::response::BROAD_NM;
 use crate::path::filter::weights::FilterInCone;
 use crate::wording::{clock, listed};
-
-/// A filter that passes less than this of the visible is one for lines, nm.
-const NARROW_NM: f64 = 40.0;
-
-/// The stronger of nitrogen's lines beside H-alpha, in air, nm (NIST Atomic Spectra Database).
-const NII_NM: f64 = 658.35;
 
 /// What to buy: see the module.
 pub fn to_buy(q: &BuyQuestion, tables: &Tables) -> ToBuy {
@@ -112,7 +107,7 @@ fn saved_by_nitrogen(q: &BuyQuestion, offer: &Offer, owned: &[bool], f: usize) -
     let passes = |filter: &GearFilter| {
         let cone = FilterInCone::new(Some(&filter.filter), &q.rig.optics, 0.0);
         let at = |nm: f64| cone.at_normal_incidence(nm) > 0.5;
-        let narrow = cone.visible().0 < NARROW_NM;
+        let narrow = cone.visible().0 < BROAD_NM;
         (narrow && at(HA_NM), at(NII_NM))
     };
     let narrower = |i: usize| owned[i] && passes(offer.filters[i - 1]) == (true, false);

@@ -1,6 +1,7 @@
 //! Filters in the cone of a telescope: at which angle light falls in, where the band then lies, and
 //! what passes of a line or of a continuum.
 
+pub(crate) mod colour_band;
 pub(crate) mod cone;
 pub(crate) mod report;
 pub(crate) mod response;

@@ -1,6 +1,7 @@
 //! The moonless sky far from any lamp.
 
 use crate::light::curve::Curve;
+use crate::light::lines::SODIUM_NM;
 use crate::light::spectrum::{SpectralLine, Spectrum};
 use crate::light::tables::Tables;
 use crate::light::units::{PHOTONS_PER_RAYLEIGH, ab_photon_rate, linear_from_mag};
@@ -20,7 +21,7 @@ const CONTINUUM_AB: [[f64; 2]; 8] = [
 /// Airglow lines: name, air wavelength in nm, rayleigh (from memory).
 pub const AIRGLOW: [(&str, f64, f64); 4] = [
     ("airglow O I", 557.7, 250.0),
-    ("airglow Na", 589.3, 40.0),
+    ("airglow Na", SODIUM_NM, 40.0),
     ("airglow O I", 630.0, 100.0),
     ("airglow O I", 636.4, 33.0),
 ];

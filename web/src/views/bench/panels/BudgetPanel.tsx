@@ -31,6 +31,7 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
   const time = path?.time;
   const mode = scenario.choices?.split ?? "as_given";
   const exposures = scenario.contenders[contender]?.exposures ?? [];
+  const clockS = scenario.contenders[contender]?.total_s ?? scenario.total_s;
   const use = () =>
     change((s) => {
       time?.parts.forEach((p, i) => {
@@ -45,7 +46,7 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
       <div className="flex flex-wrap items-center gap-x-3">
         <h2 className="text-[1.02rem] font-medium">Budget, path {letter}</h2>
         <p className="min-w-0 grow truncate text-[0.88rem] text-muted">
-          How are {clock(scenario.total_s)} best split, and what else do they need?
+          How are {clock(clockS)} best split, and what else do they need?
         </p>
         <div className="w-40">
           <Select
@@ -84,7 +85,7 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
               </div>
             ))}
           </div>
-          {rows.length > 1 && <FairBand parts={time.balanced} totalS={scenario.total_s} />}
+          {rows.length > 1 && <FairBand parts={time.balanced} totalS={clockS} />}
           <table className="mt-2 w-full text-[0.92rem]" aria-label="The split by filter">
             <thead className="text-left text-[0.82rem] text-muted">
               <tr>
@@ -136,7 +137,7 @@ export function BudgetPanel({ scenario, decisions, contender, letter, change }: 
                   </td>
                   <td className="text-right">{clock(time.balanced[i]?.clock_s ?? 0)}</td>
                   <td className="pl-2 text-right text-muted max-[380px]:hidden">
-                    {fairRange(time.balanced[i], scenario.total_s)}
+                    {fairRange(time.balanced[i], clockS)}
                   </td>
                   {mode === "weighted" && (
                     <td className="w-24 py-0.5 pl-3">

@@ -34,8 +34,7 @@ export function TimeChart({ answer, quantity, totalS, by, setBy, selected, hidde
   const curves = drawn.map((c) => ({
     contender: c.contender,
     values: clean ? c.clean_arcsec : c.snr,
-    // Twice the signal to noise is half the side.
-    factors: clean ? c.range_factors.map((f) => 1 / f) : c.range_factors,
+    factors: clean ? c.clean_range_factors : c.range_factors,
   }));
   const twin = {
     columns: [

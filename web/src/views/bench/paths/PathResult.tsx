@@ -26,8 +26,6 @@ function OneResult({ index, judged, answer, words, quantity }: Props) {
   const goal = judged.find((j) => j.quantity === quantity);
   const named = goal?.parts.find((p) => p.part === (goal.goal.part ?? "body"));
   const part = named && named.part !== "body" ? `${named.name} ` : "";
-  // The part was named in the line above.
-  const wanted = (goal?.goal_words ?? "").replace(part, "");
   const clockS = answer?.clock_s ?? 0;
   const difference = words?.differences.find((d) => d.quantity === quantity);
   return (
@@ -64,7 +62,7 @@ function OneResult({ index, judged, answer, words, quantity }: Props) {
             className="truncate text-[0.9rem]"
             title={answer.exposures.length > 1 ? "On the clock, all filters of the set together" : undefined}
           >
-            {wanted} in{" "}
+            {goal?.goal_how ?? ""} in{" "}
             <span className="num" data-testid={`goal-${letter}`}>
               {clock(result.time_to_goal_s)}
             </span>

@@ -55,6 +55,7 @@ export function PathRow(p: Props) {
     sensor: `${contender.sensor.cfa ? "Colour" : "Mono"} · gain ${contender.gain}`,
     sub: exposure ? `${exposure.subs} × ${exposure.sub_s} s` : "",
   };
+  const clockS = contender.total_s ?? scenario.total_s;
   const note: Record<Stage, string> = {
     target: "all its light",
     air: sky ? `${percent(left[1] ?? 0)}, sky ${ratio(sky.before_filter)}×` : percent(left[1] ?? 0),
@@ -62,9 +63,7 @@ export function PathRow(p: Props) {
     filter:
       sky?.after_filter != null ? `${percent(left[3] ?? 0)}, sky ${ratio(sky.after_filter)}×` : percent(left[3] ?? 0),
     sensor: percent(left[4] ?? 0),
-    sub: many
-      ? `${clock(scenario.total_s * (raw?.share ?? 1))} of ${clock(scenario.total_s)}`
-      : clock(scenario.total_s),
+    sub: many ? `${clock(clockS * (raw?.share ?? 1))} of ${clock(clockS)}` : clock(clockS),
   };
 
   return (

@@ -1,18 +1,19 @@
 import { Popover } from "radix-ui";
-import type { BenchAnswer, Goal } from "@/api/client";
+import type { BenchAnswer, Goal, GoalLevel } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { Choice } from "@/parts/controls/Choice";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
-import { PURPOSES, type Purpose, purposeOf, rememberPurpose, snrOf } from "@/parts/purpose";
+import { rememberPurpose } from "@/parts/purpose";
 import { range } from "@/parts/range";
-import { CLEANNESS, cleannessOf, setGoal } from "./goals";
+import { levelOf, levelOfAll, setGoal } from "./goals";
 import type { SceneProps } from "./SceneCard";
 
-type Props = Omit<SceneProps, "library" | "answer"> & { answer: BenchAnswer };
+type Props = Omit<SceneProps, "answer"> & { answer: BenchAnswer };
 
 /** Every goal of the comparison in one place: what is wanted of each light, and what is not wanted at all. */
-export function AllGoals({ scenario, answer, change }: Props) {
+export function AllGoals({ scenario, library, answer, change }: Props) {
+  const levels = library.goal_levels;
   const goals = scenario.goals ?? [];
   if (goals.length === 0) return null;
   // H-alpha alone follows H-alpha.
@@ -36,12 +37,14 @@ export function AllGoals({ scenario, answer, change }: Props) {
           <Choice
             label="What the picture is for"
             className="mb-3 flex w-fit flex-wrap rounded-2xl bg-well p-0.5"
-            value={purposeOf(goals)}
+            value={levelOfAll(levels, goals)?.purpose ?? ""}
             onChange={(purpose) => {
-              rememberPurpose(purpose as Purpose);
-              change((s) => s.goals?.forEach((g) => void (g.snr = snrOf(purpose as Purpose))));
+              const level = levels.find((l) => l.purpose === purpose);
+              if (!level) return;
+              rememberPurpose(level.purpose);
+              change((s) => s.goals?.forEach((g) => void (g.snr = level.snr)));
             }}
-            options={PURPOSES.map(({ id, label }): { value: string; label: string } => ({ value: id, label }))}
+            options={levels.map((l): { value: string; label: string } => ({ value: l.purpose, label: l.label }))}
             testId="purpose"
           />
           <ul className="flex flex-col gap-3">
@@ -65,7 +68,7 @@ export function AllGoals({ scenario, answer, change }: Props) {
                   />
                   {j.name}
                 </label>
-                {j.wanted && <Wanted j={j} edit={(how) => change((s) => setGoal(s, j.goal, how))} />}
+                {j.wanted && <Wanted j={j} levels={levels} edit={(how) => change((s) => setGoal(s, j.goal, how))} />}
               </li>
             ))}
           </ul>
@@ -80,7 +83,13 @@ export function AllGoals({ scenario, answer, change }: Props) {
   );
 }
 
-function Wanted({ j, edit }: { j: BenchAnswer["judged"][number]; edit: (how: (g: Goal) => void) => void }) {
+type WantedProps = {
+  j: BenchAnswer["judged"][number];
+  levels: readonly GoalLevel[];
+  edit: (how: (g: Goal) => void) => void;
+};
+
+function Wanted({ j, levels, edit }: WantedProps) {
   const { goal, name } = j;
   return (
     <>
@@ -94,10 +103,10 @@ function Wanted({ j, edit }: { j: BenchAnswer["judged"][number]; edit: (how: (g:
       <Select
         hideLabel
         label={`${name}, how clean`}
-        value={cleannessOf(goal)}
-        placeholder={`SNR ${goal.snr ?? 10}`}
-        options={CLEANNESS.map((c) => ({ value: c.id, label: c.label }))}
-        onChange={(id) => edit((g) => void (g.snr = CLEANNESS.find((c) => c.id === id)?.snr ?? g.snr))}
+        value={levelOf(levels, goal)?.purpose ?? ""}
+        placeholder={`SNR ${goal.snr}`}
+        options={levels.map((l) => ({ value: l.purpose, label: l.word }))}
+        onChange={(p) => edit((g) => void (g.snr = levels.find((l) => l.purpose === p)?.snr ?? g.snr))}
       />
       {goal.star_v_mag == null ? (
         <NumberField

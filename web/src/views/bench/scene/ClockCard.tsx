@@ -1,22 +1,22 @@
-import type { BenchAnswer, Goal, Quantity } from "@/api/client";
+import type { BenchAnswer, Goal, GoalLevel, Quantity } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { Slider } from "@/parts/controls/Slider";
 import { arcsec, typedClock } from "@/parts/format";
 import { dragged, usual } from "@/parts/range";
 import { AllGoals } from "./AllGoals";
-import { CLEANNESS, cleannessOf, setGoal } from "./goals";
+import { levelOf, setGoal } from "./goals";
 import { Card, type SceneProps } from "./SceneCard";
 
 type Props = SceneProps & { quantity: Quantity };
 type Judged = BenchAnswer["judged"][number];
 
 /** How long each path may take, and what is wanted in the light that is judged: which part, how clean, at which detail. */
-export function ClockCard({ scenario, answer, change, quantity }: Props) {
+export function ClockCard({ scenario, library, answer, change, quantity }: Props) {
   const judged = answer?.judged.find((j) => j.quantity === quantity);
   const goals = scenario.goals ?? [];
   return (
-    <Card title="Clock and goal" side={answer && <AllGoals {...{ scenario, answer, change }} />}>
+    <Card title="Clock and goal" side={answer && <AllGoals {...{ scenario, library, answer, change }} />}>
       <div className="col-span-2">
         <Slider
           label="Time for each path"
@@ -35,14 +35,16 @@ export function ClockCard({ scenario, answer, change, quantity }: Props) {
       {goals.length === 0 ? (
         <OldPair {...{ scenario, answer, change }} />
       ) : (
-        judged && <OneGoal judged={judged} change={change} />
+        judged && <OneGoal judged={judged} levels={library.goal_levels} change={change} />
       )}
     </Card>
   );
 }
 
+type OneGoalProps = { judged: Judged; levels: readonly GoalLevel[]; change: Props["change"] };
+
 /** The goal for the light that is judged. */
-function OneGoal({ judged, change }: { judged: Judged; change: Props["change"] }) {
+function OneGoal({ judged, levels, change }: OneGoalProps) {
   const { goal } = judged;
   const edit = (how: (g: Goal) => void) => change((s) => setGoal(s, goal, how));
   const stars = goal.star_v_mag != null;
@@ -70,11 +72,11 @@ function OneGoal({ judged, change }: { judged: Judged; change: Props["change"] }
       />
       <Select
         label="shall be"
-        value={cleannessOf(goal)}
-        placeholder={`SNR ${goal.snr ?? 10}`}
-        options={CLEANNESS.map((c) => ({ value: c.id, label: c.label, note: `SNR ${c.snr}` }))}
+        value={levelOf(levels, goal)?.purpose ?? ""}
+        placeholder={`SNR ${goal.snr}`}
+        options={levels.map((l) => ({ value: l.purpose, label: l.word, note: `SNR ${l.snr}` }))}
         testId="goal-clean"
-        onChange={(id) => edit((g) => void (g.snr = CLEANNESS.find((c) => c.id === id)?.snr ?? g.snr))}
+        onChange={(p) => edit((g) => void (g.snr = levels.find((l) => l.purpose === p)?.snr ?? g.snr))}
       />
       <div className="col-span-2">
         {stars ? (

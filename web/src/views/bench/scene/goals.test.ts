@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
-import type { Goal, Scenario } from "@/api/client";
-import { cleannessOf, followed, setGoal } from "./goals";
+import type { Goal, GoalLevel, Scenario } from "@/api/client";
+import { followed, levelOf, levelOfAll, setGoal } from "./goals";
 
 const goal = (quantity: Goal["quantity"], detail_arcsec: number): Goal => ({
   quantity,
@@ -11,10 +11,14 @@ const goal = (quantity: Goal["quantity"], detail_arcsec: number): Goal => ({
 const scenario = (goals: Goal[]) => ({ goals }) as Scenario;
 
 describe("goals", () => {
-  it("are named by their signal to noise", () => {
-    expect(cleannessOf(goal("ha", 5))).toBe("clean");
-    expect(cleannessOf({ ...goal("ha", 5), snr: 3 })).toBe("seen");
-    expect(cleannessOf({ ...goal("ha", 5), snr: 12 })).toBe("");
+  it("are told by the level of their signal to noise", () => {
+    const level = (word: string, snr: number) => ({ word, snr }) as GoalLevel;
+    const levels = [level("seen", 3), level("clean", 10)];
+    expect(levelOf(levels, goal("ha", 5))?.word).toBe("clean");
+    expect(levelOf(levels, { ...goal("ha", 5), snr: 12 })).toBeUndefined();
+    const [seen, clean] = [{ ...goal("oiii", 5), snr: 3 }, goal("ha", 5)];
+    expect(levelOfAll(levels, [clean, clean])?.word).toBe("clean");
+    expect(levelOfAll(levels, [seen, clean])).toBeUndefined();
   });
 
   it("are changed in place, and made where there is none", () => {

@@ -1,23 +1,20 @@
-import type { BenchAnswer, Goal, Scenario } from "@/api/client";
+import type { BenchAnswer, Goal, GoalLevel, Scenario } from "@/api/client";
 import { same } from "@/parts/same";
 
-/** How clean a part may be asked to be, by the signal to noise on its square. */
-export const CLEANNESS = [
-  { id: "seen", label: "seen", snr: 3 },
-  { id: "clean", label: "clean", snr: 10 },
-  { id: "smooth", label: "smooth", snr: 20 },
-] as const;
+/** The level that a goal's signal to noise is; none for one of the user's own. */
+export const levelOf = (levels: readonly GoalLevel[], g: Goal): GoalLevel | undefined =>
+  levels.find((l) => l.snr === g.snr);
 
-/** The word for a goal's signal to noise; "" for one of the user's own. */
-export const cleannessOf = (g: Goal): string => CLEANNESS.find((c) => c.snr === (g.snr ?? 10))?.id ?? "";
+/** The level that all goals share; none where they are of several, or of the user's own making. */
+export const levelOfAll = (levels: readonly GoalLevel[], goals: readonly Goal[]): GoalLevel | undefined =>
+  levels.find((l) => goals.every((g) => g.snr === l.snr));
 
 /** Changes the goal for a quantity; where the scenario names none for it, that becomes one. */
 export function setGoal(s: Scenario, goal: Goal, how: (g: Goal) => void) {
   s.goals ??= [];
   let own = s.goals.find((g) => g.quantity === goal.quantity);
   if (!own) {
-    own = { ...goal };
-    s.goals.push(own);
+    s.goals.push({ ...goal });
     own = s.goals[s.goals.length - 1] as Goal;
   }
   how(own);
