@@ -187,8 +187,8 @@ pub struct SnrCurve {
     /// Signal to noise times this is the low and the high end of its range.
     pub range_factors: [f64; 2],
     /// The clean side times this is the fine and the coarse end of its range: the side falls as
-    /// signal to noise grows.
-    pub clean_range_factors: [f64; 2],
+    /// signal to noise grows. Null where that end has no side: the light may be missed altogether.
+    pub clean_range_factors: [Option<f64>; 2],
 }
 
 /// Says what a study's scenario comes to.
@@ -258,7 +258,8 @@ fn curves(study: &Study) -> Vec<Curves> {
                     clean_arcsec: clock_s.iter().map(|&t| clean(t)).collect(),
                     snr: clock_s.iter().map(|&t| snr(p, quantity, t)).collect(),
                     range_factors,
-                    clean_range_factors: [1.0 / range_factors[1], 1.0 / range_factors[0]],
+                    clean_range_factors: [range_factors[1], range_factors[0]]
+                        .map(|f| (f > 0.0).then(|| 1.0 / f)),
                 }
             };
             let snr = recording.into_iter().map(curve).collect();

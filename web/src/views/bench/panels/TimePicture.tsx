@@ -13,8 +13,8 @@ export type TimeCurve = {
   contender: number;
   /** At each of the times; null where nothing is there yet. */
   values: (number | null)[];
-  /** The curve times these is the two ends of its range. */
-  factors: number[];
+  /** The curve times these is the two ends of its range; null for an end off every axis. */
+  factors: (number | null)[];
 };
 
 type Props = {
@@ -140,12 +140,14 @@ export function TimePicture({ width, height, aria, times, curves, totalS, goal, 
       {curves
         .filter((c) => c.contender === selected)
         .map((c) => {
-          const [from = 1, to = 1] = c.factors;
+          const [from, to] = c.factors;
+          const end = (v: number | null, factor: number | null | undefined) =>
+            y(factor === null ? high : (v ?? high) * (factor ?? 1));
           const band = area<number | null>()
             .defined((v) => v !== null)
             .x((_, i) => x((times[i] ?? 0) / 3600))
-            .y0((v) => y((v ?? high) * from))
-            .y1((v) => y((v ?? high) * to));
+            .y0((v) => end(v, from))
+            .y1((v) => end(v, to));
           return (
             <path key={c.contender} d={band(c.values) ?? ""} fill={contenderMark(c.contender).colour} opacity={0.13} />
           );
