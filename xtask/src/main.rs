@@ -225,6 +225,7 @@ fn reference() -> Outcome {
         "make_tables.py",
         "make_night.py",
         "make_decisions.py",
+        "make_picture.py",
     ] {
         run("reference/scripts", &setup::python(), &[script])?;
     }

@@ -8,7 +8,7 @@ use std::sync::Arc;
 use salt_lamp_core::evaluate::ChannelAnswer;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{
-    Look, LookView, Match, Palette, Seen, gradient, gradient_by_distance, whole_sub,
+    Between, Look, LookView, Match, Palette, Seen, gradient, gradient_by_distance, whole_sub,
 };
 use salt_lamp_core::path::Rates;
 use salt_lamp_core::path::sky::{SkyPart, SkyParts};
@@ -47,7 +47,7 @@ fn measured_and_analytic_signal_to_noise_agree() {
         let view = LookView { flat: true, field_arcsec: 400.0, seed: case, ..LookView::default() };
         let measured =
             look(&s, view).measure(0, [-side / 2.0, -side / 2.0, side / 2.0, side / 2.0], 1.0);
-        for (m, c) in measured.iter().zip(&answer.contenders[0].exposures[0].channels) {
+        for (m, c) in measured.planes.iter().zip(&answer.contenders[0].exposures[0].channels) {
             // All of the target's light counts in the crop; the answer splits it by quantity.
             let analytic: f64 = Quantity::ALL.iter().filter_map(|q| c.snr.get(q)).sum();
             let scale = answer.contenders[0].pixel_scale_arcsec;
@@ -115,44 +115,96 @@ fn flats_lie_on_the_photon_transfer_line() {
     );
 }
 
-#[test]
-fn a_ghost_has_the_diameter_of_the_cone_gone_twice_through_the_gap() {
+/// The 150 mm reflector looks at Sadr of V 2.2 through its dual band.
+fn at_sadr(gaps_mm: &[f64]) -> Scenario {
     let mut s = ic_443();
     s.contenders = vec![s.contenders[1].clone()];
-    let view = LookView { gap_mm: 12.0, field_arcsec: 900.0, ..LookView::default() };
+    s.contenders[0].ghost_gaps_mm = gaps_mm.to_vec();
+    (s.target.right_ascension_deg, s.target.declination_deg) = (Some(305.557), Some(40.257));
+    s
+}
+
+#[test]
+fn a_ghost_has_the_diameter_of_the_cone_gone_twice_through_the_gap() {
+    // 2 g / N = 0.4 / 2.8 mm on a focal length of 420 mm: 70 arcsec, around the star that stands
+    // there.
+    let s = at_sadr(&[0.2]);
+    let view = LookView { field_arcsec: 300.0, ..LookView::default() };
     let with = look(&s, view);
-    let g = with.contenders[0].ghosts[0].expect("a filter");
-    // 2 g / N = 24 / 2.8 mm = 8.57 mm on a focal length of 420 mm.
-    assert!(
-        (g.diameter_mm - 24.0 / 2.8).abs() < 1e-9
-            && (g.diameter_arcsec - 8.571_428 / 420.0 * 206_264.8).abs() < 0.1
-    );
-    assert!((g.hole_arcsec / g.diameter_arcsec - 70.0 / 150.0).abs() < 1e-9);
-    // At a quarter of the gap the ring lies on the crop: take the picture without reflection away
-    // and see how far it reaches.
-    let view = LookView { gap_mm: 0.2, ..view };
-    let with = look(&s, view);
-    let g = with.contenders[0].ghosts[0].expect("a filter");
-    s.contenders[0].exposures[0].filter.as_mut().expect("a filter").rear_reflectance = Some(0.0);
-    let without = look(&s, view);
     let planes = &with.contenders[0];
-    let star = (-0.27 * 900.0 / planes.scale_arcsec, 0.22 * 900.0 / planes.scale_arcsec);
-    let (cx, cy) =
-        (star.0 + planes.size[0] as f64 / 2.0 - 0.5, planes.size[1] as f64 / 2.0 - 0.5 - star.1);
-    let (mut most, mut sum) = (0.0f64, 0.0);
-    for (k, (a, b)) in
-        planes.planes[0].e_per_s.iter().zip(&without.contenders[0].planes[0].e_per_s).enumerate()
-    {
-        let extra = f64::from(a - b);
-        let r = ((k % planes.size[0]) as f64 - cx).hypot((k / planes.size[0]) as f64 - cy);
-        // Only the ring of the bright star, not those of its neighbours.
-        if extra > 1e-4 && r < g.diameter_px {
-            most = most.max(r);
-            sum += extra;
-        }
-    }
-    assert!((most - g.diameter_px / 2.0).abs() < 1.0, "{most} against {}", g.diameter_px / 2.0);
-    assert!(sum > 0.0);
+    let g = planes.ghosts[0].iter().find(|g| g.between == Between::FilterAndSensor).expect("one");
+    assert!((g.diameter_arcsec - 0.4 / 2.8 / 420.0 * 206_264.8).abs() < 0.1, "{g:?}");
+    assert!((g.hole_arcsec / g.diameter_arcsec - 70.0 / 150.0).abs() < 1e-9);
+    // Take the picture without reflection away and see how far the ring reaches.
+    let mut plain = s.clone();
+    plain.contenders[0].exposures[0].filter.as_mut().expect("a filter").rear_reflectance =
+        Some(0.0);
+    let without = look(&plain, view);
+    let middle = planes.size.map(|n| n as f64 / 2.0 - 0.5);
+    let extra: Vec<([f64; 2], f64)> = planes.planes[0]
+        .e_per_s
+        .iter()
+        .zip(&without.contenders[0].planes[0].e_per_s)
+        .enumerate()
+        .map(|(k, (a, b))| ([k % planes.size[0], k / planes.size[0]], f64::from(a - b)))
+        .map(|([i, j], e)| ([i as f64 - middle[0], j as f64 - middle[1]], e))
+        .collect();
+    // Where the star stands, by the ring's own middle.
+    let lit: f64 = extra.iter().map(|p| p.1).sum();
+    let [cx, cy] = [0, 1].map(|a| extra.iter().map(|p| p.0[a] * p.1).sum::<f64>() / lit);
+    assert!(cx.hypot(cy) < 2.0, "it stands in the middle: {cx} {cy}");
+    let far = |p: &[f64; 2]| (p[0] - cx).hypot(p[1] - cy);
+    let within = |d: f64| extra.iter().filter(|p| far(&p.0) < d).map(|p| p.1).sum::<f64>() / lit;
+    let radius = g.diameter_px / 2.0;
+    assert!(within(radius + 1.0) > 0.5 && within(0.9 * radius) < 0.95 * within(radius + 1.0));
+    let share = g.area_px();
+    let ring = planes.planes[0].rates.star_v0 * 10f64.powf(-0.4 * 2.2) * g.share / share;
+    let at_three_quarters: Vec<f64> =
+        extra.iter().filter(|p| (far(&p.0) - 0.75 * radius).abs() < 1.0).map(|p| p.1).collect();
+    let mean = at_three_quarters.iter().sum::<f64>() / at_three_quarters.len() as f64;
+    // The ring between the filter's own faces is wider and joins it.
+    assert!((0.8..2.0).contains(&(mean / ring)), "{mean} against {ring}");
+}
+
+/// The star and its rings go where the frame is turned; beside the sensor it grows none.
+#[test]
+fn halos_stand_at_the_stars_of_the_field() {
+    let mut s = at_sadr(&[2.0, 4.0]);
+    // Two thirds of a degree south of the star.
+    s.target.declination_deg = Some(39.6);
+    let view = LookView::default();
+    let words = |s: &Scenario, view: LookView| look(s, view).words(&view)[0].clone();
+    let here = words(&s, view);
+    let sadr = &here.halos.stars[0];
+    assert_eq!(sadr.star.name.as_deref(), Some("Sadr"));
+    assert!(sadr.rings.len() >= 2 && !sadr.in_crop, "{sadr:?}");
+    assert!(
+        here.halos.text.starts_with("Sadr of V 2.2, beside this crop, grows"),
+        "{}",
+        here.halos.text
+    );
+    assert!(here.caption.contains("at Sadr"), "{}", here.caption);
+    assert!(sadr.rings.windows(2).all(|w| w[0].diameter_arcsec <= w[1].diameter_arcsec));
+    assert!((sadr.at_arcsec[1] - 0.657 * 3600.0).abs() < 20.0, "{:?}", sadr.at_arcsec);
+    // The crop goes there: now it stands in it, and lights its middle.
+    let moved = LookView { at_arcsec: sadr.at_arcsec, ..view };
+    assert!(words(&s, moved).halos.stars[0].in_crop);
+    let l = look(&s, moved);
+    let p = &l.contenders[0];
+    let brightest = p.planes[0].e_per_s.iter().enumerate().max_by(|a, b| a.1.total_cmp(b.1));
+    let k = brightest.expect("pixels").0;
+    let off = [k % p.size[0], k / p.size[0]].map(|i| (i as f64 - p.size[0] as f64 / 2.0).abs());
+    assert!(off[0] < 2.5 && off[1] < 2.5, "{off:?}");
+    // A frame turned and moved away has it no more, and says what it would take.
+    s.target.declination_deg = Some(37.9);
+    let away = words(&s, view);
+    assert!(away.halos.stars.iter().all(|h| h.star.name.as_deref() != Some("Sadr")));
+    // Where nothing is known of the place, no star is invented that would grow one.
+    s.target.declination_deg = None;
+    s.target.right_ascension_deg = None;
+    let nowhere = words(&s, view);
+    assert!(nowhere.halos.stars.is_empty());
+    assert!(nowhere.halos.text.contains("is not known"), "{}", nowhere.halos.text);
 }
 
 /// Ten pixels behind an H-alpha filter.
@@ -276,7 +328,7 @@ fn time_cleans_the_picture() {
     let s = ic_443();
     let l = look(&s, LookView { field_arcsec: 300.0, flat: true, ..LookView::default() });
     let noise = |f: f64| {
-        let m = &l.measure(0, [-100.0, -100.0, 100.0, 100.0], f)[0];
+        let m = &l.measure(0, [-100.0, -100.0, 100.0, 100.0], f).planes[0];
         m.sigma_e / m.mean_e
     };
     // 24 subs against 6.
@@ -358,7 +410,6 @@ fn casts_are_said_after_dark_subtraction_and_balance() {
     assert_eq!((hot.text, hot.target_hue_deg), (words.cast.text, words.cast.target_hue_deg));
     let sho = LookView { palette: Palette::Sho, ..view };
     assert!(l.words(&sho)[0].cast.target_hue_deg.is_some());
-    assert_eq!(words.ghost_text, "No filter, no ghost of one.");
 }
 
 /// A nebula that shines in red and teal comes out red through a dual band, and its background is
@@ -478,7 +529,7 @@ fn a_measured_box_is_per_pixel_of_its_colour() {
     for (i, c) in answer.contenders.iter().enumerate().skip(1) {
         let e = &c.exposures[0];
         for (m, channel) in
-            l.measure(i, [-150.0, -150.0, 150.0, 150.0], 1.0).iter().zip(&e.channels)
+            l.measure(i, [-150.0, -150.0, 150.0, 150.0], 1.0).planes.iter().zip(&e.channels)
         {
             // What a pixel of that colour holds after all subs, not after its share of them.
             let expected = total(channel) * e.sub_s * e.subs_kept;

@@ -13,6 +13,7 @@ mod look;
 mod night;
 mod outside;
 mod outside_decisions;
+mod picture;
 mod plan;
 mod properties;
 mod sky_objects;

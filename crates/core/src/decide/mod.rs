@@ -41,7 +41,7 @@ pub use gain::{GainDecision, GainOption, decide_gain};
 pub use goals::{balanced_shares, purpose, wanted};
 pub use max_min::least_served_shares;
 pub use places::{PathThere, PlaceAnswer, PlacesAnswer, compare_places};
-pub use rig_focus::{GLASS_INDEX, RigFocus, SlotFocus, rig_focus};
+pub use rig_focus::{RigFocus, SlotFocus, rig_focus};
 pub use sensitivity::{Flip, FlipInput, Influence};
 pub use split::{SplitPart, TimeDecision};
 pub use study::Study;

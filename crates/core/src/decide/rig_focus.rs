@@ -5,11 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::library::kit::RigParts;
-use crate::path::optics::filter_focus_shift_mm;
-
-/// Refractive index of a filter's glass at the lines of interest (a usual crown glass; common
-/// practice, no source).
-pub const GLASS_INDEX: f64 = 1.5;
+use crate::path::optics::{GLASS_INDEX, filter_focus_shift_mm};
 
 /// How a slot's filter moves the focus.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]

@@ -15,6 +15,9 @@ const BOLTZMANN_J_K: f64 = 1.380_649e-23;
 /// Arcseconds that a micrometre takes at a focal length of a millimetre.
 pub const ARCSEC_PER_UM_OF_MM: f64 = 206.265;
 
+/// Arcseconds in a radian.
+pub const ARCSEC_PER_RAD: f64 = 206_264.806;
+
 /// Square arcseconds in a steradian.
 pub const ARCSEC2_PER_SR: f64 = 206_264.806_247_096_36 * 206_264.806_247_096_36;
 

@@ -3,9 +3,10 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::look::palette::{Colours, Mix};
+use crate::look::palette::{Colours, Light, Mix};
 use crate::look::view::Palette;
 use crate::path::sky::part::{PerSkyPart, SkyPart};
+use crate::scenario::target::Target;
 
 /// Colours of background and target, in numbers and words. Dark current is taken off before
 /// anything is said.
@@ -20,6 +21,8 @@ pub struct Cast {
     pub target_hue_deg: Option<f64>,
     /// In a sentence or two.
     pub text: String,
+    /// In a few words.
+    pub short: String,
 }
 
 const NAMES: [&str; 3] = ["red", "green", "blue"];
@@ -76,22 +79,28 @@ fn culprit(three: &[&Mix], channel: usize) -> &'static str {
 }
 
 /// The cast of a picture: what the raw sky leans to and why, what is left after balance, and the
-/// target's hue.
-pub fn cast(colours: &Colours, palette: Palette) -> Cast {
+/// target's hue; for a palette that maps lines, which line stands where.
+pub fn cast(colours: &Colours, palette: Palette, target: &Target) -> Cast {
+    let said = |text: String, short: String| Cast {
+        raw_background: Vec::new(),
+        background: Vec::new(),
+        target_hue_deg: None,
+        text,
+        short,
+    };
     let three: Vec<&Mix> = colours.rgb.iter().flatten().collect();
     let same =
         three.len() == 3 && three[0].parts == three[1].parts && three[1].parts == three[2].parts;
-    if palette == Palette::Single || three.len() < 3 || same {
-        let text = match () {
-            () if palette == Palette::Single || same => "One grey channel.",
-            () => "Not every channel of this palette has light.",
+    if palette == Palette::Single || same {
+        let short = match three.first().map(|m| m.light) {
+            Some(Light::Line(q)) => format!("{}, grey", target.name_of(q)),
+            _ => "grey".to_owned(),
         };
-        return Cast {
-            raw_background: Vec::new(),
-            background: Vec::new(),
-            target_hue_deg: None,
-            text: text.into(),
-        };
+        return said("One grey channel.".into(), short);
+    }
+    if !colours.balanced {
+        let [text, short] = mapped(colours, target);
+        return said(text, short);
     }
     let raw_background = over_least(&three.iter().map(|m| m.sky_sum()).collect::<Vec<_>>());
     let background = over_least(&three.iter().map(|m| m.sky_sum() / m.white).collect::<Vec<_>>());
@@ -118,13 +127,50 @@ pub fn cast(colours: &Colours, palette: Palette) -> Cast {
             culprit(&three, left)
         )
     };
-    let target = hue.map_or("grey", hue_name);
+    let name = hue.map_or("grey", hue_name);
+    let sky = if background[left] < NEUTRAL { "neutral" } else { lean(&background) };
     Cast {
-        text: format!("{raw_words}; {left_words}. The target is {target}."),
+        text: format!("{raw_words}; {left_words}. The target is {name}."),
+        short: format!("{name} target, {sky} sky"),
         raw_background,
         background,
         target_hue_deg: hue,
     }
+}
+
+/// Lines that a palette maps to colours, each stretched to its own brightness: which stands where,
+/// and how much more strongly the weakest is stretched.
+fn mapped(colours: &Colours, target: &Target) -> [String; 2] {
+    let name = |m: &Mix| match m.light {
+        Light::Line(q) => target.name_of(q),
+        Light::RedLines => "H-alpha with [S II]",
+        Light::Broad => "broad light",
+    };
+    let mut stands: Vec<(String, Vec<&str>)> = Vec::new();
+    for (mix, colour) in colours.rgb.iter().zip(NAMES) {
+        let light = mix.as_ref().map_or("nothing", |m| name(m)).to_owned();
+        match stands.iter_mut().find(|s| s.0 == light) {
+            Some(known) => known.1.push(colour),
+            None => stands.push((light, vec![colour])),
+        }
+    }
+    let short: Vec<String> =
+        stands.iter().map(|(light, all)| format!("{light} {}", all.join(" and "))).collect();
+    let own: Vec<&Mix> = colours.rgb.iter().flatten().collect();
+    let by_target = |a: &&&Mix, b: &&&Mix| a.target.total_cmp(&b.target);
+    let (weak, strong) = (own.iter().min_by(by_target), own.iter().max_by(by_target));
+    let times = match (weak, strong) {
+        (Some(weak), Some(strong)) if strong.target > NEUTRAL * weak.target => format!(
+            ": {} {:.1} times as strongly as {}, with its noise and its stars",
+            name(weak),
+            strong.target / weak.target,
+            name(strong)
+        ),
+        _ => String::new(),
+    };
+    let text =
+        format!("{}; each line is stretched to its own brightness{times}.", short.join(", "));
+    [text, short.join(", ")]
 }
 
 /// Hue of three channels, degrees; `None` where they differ by less than a tenth.

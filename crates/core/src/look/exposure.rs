@@ -4,11 +4,14 @@
 use rand_pcg::Pcg64Mcg;
 
 use crate::light::tables::Tables;
-use crate::look::field::{Field, FieldSpec, LAYERS, Star};
+use crate::look::field::Field;
+use crate::look::field_spec::{FieldSpec, Star};
 use crate::look::noise::{Stacking, deviates, row_rng};
-use crate::look::planes::star_colour;
 use crate::look::star::StarProfile;
+use crate::look::star_light::{StarLight, StarSpectra, infrared_fwhm_arcsec};
+use crate::look::structure::LAYERS;
 use crate::look::view::LookView;
+use crate::path::filter::weights::FilterInCone;
 use crate::path::rates::Rates;
 use crate::path::sensor::GainPoint;
 use crate::scenario::cfa::CfaColour;
@@ -33,13 +36,14 @@ pub struct SimulatedSub {
     /// Largest value of the converter, ADU.
     pub most_adu: f64,
     seed: u32,
-    rates: Vec<(Rates, f64)>,
+    rates: Vec<(Rates, StarLight)>,
     pattern: [usize; 4],
     field: Field,
     stars_by_row: Vec<Vec<usize>>,
     /// How far each star of the field is drawn, pixels.
     reach_px: Vec<f64>,
-    profile: StarProfile,
+    /// Of a star's visible light, and of its infrared.
+    profiles: [StarProfile; 2],
 }
 
 /// Columns of the truth over a whole sensor.
@@ -69,6 +73,8 @@ pub fn whole_sub(
         kind: s.target.kind,
         seed: view.seed,
         size_arcsec,
+        centre_arcsec: [0.0; 2],
+        beyond_arcsec: 0.0,
         object_arcsec: size_arcsec[0].min(size_arcsec[1]) * 0.8,
         peak_factor: s.target.peak_factor,
         fwhm_arcsec,
@@ -76,17 +82,21 @@ pub fn whole_sub(
         at: at.or(s.pointing()),
     };
     let field = Field::new(spec, TRUTH_COLUMNS.min(size[0]).max(2), workers);
-    let wavelength = |name: &str| match name {
-        "r" => 610.0,
-        "g" => 540.0,
-        "b" => 460.0,
-        _ => 550.0,
-    };
-    let rates: Vec<(Rates, f64)> =
-        own.channels.iter().map(|ch| (*ch.nominal(), wavelength(ch.name))).collect();
-    let profile = StarProfile::new(fwhm_arcsec, scale);
+    let spectra = StarSpectra::new(tables, &model.scene.sky.air);
+    let filter = c.exposures[exposure].filter.as_ref();
+    let weights = FilterInCone::new(filter, &c.optics, 0.0).weights();
+    let rates: Vec<(Rates, StarLight)> = own
+        .channels
+        .iter()
+        .zip(c.sensor.channels())
+        .map(|(own, ch)| {
+            (*own.nominal(), StarLight::new(&spectra, &weights, &ch.response_on_grid()))
+        })
+        .collect();
+    let profiles = [fwhm_arcsec, infrared_fwhm_arcsec(&c.optics, fwhm_arcsec)]
+        .map(|fwhm| StarProfile::new(fwhm, scale));
     let reach_px: Vec<f64> =
-        field.stars.iter().map(|star| reach_px(&profile, star, &rates)).collect();
+        field.stars.iter().map(|star| reach_px(&profiles, star, &rates)).collect();
     let mut stars_by_row = vec![Vec::new(); size[1]];
     for (i, (star, reach)) in field.stars.iter().zip(&reach_px).enumerate() {
         let y = size[1] as f64 / 2.0 - 0.5 - star.y_arcsec / scale;
@@ -115,22 +125,24 @@ pub fn whole_sub(
         field,
         stars_by_row,
         reach_px,
-        profile,
+        profiles,
     })
 }
 
-/// All of a star's light in one colour, e-/s.
-fn star_e_per_s(star: &Star, rates: &Rates, wavelength_nm: f64) -> f64 {
-    rates.star_v0 * star_colour(star.temperature_k, wavelength_nm) * 10f64.powf(-0.4 * star.v_mag)
+/// A star's visible light and its infrared in one colour, e-/s.
+fn star_e_per_s(star: &Star, rates: &Rates, light: &StarLight) -> [f64; 2] {
+    let v0 = rates.star_v0 * 10f64.powf(-0.4 * star.v_mag);
+    light.of(star.temperature_k).map(|share| share * v0)
 }
 
 /// Out to where a star falls below a thousandth of the background in all colours, pixels.
-fn reach_px(profile: &StarProfile, star: &Star, rates: &[(Rates, f64)]) -> f64 {
-    let one = |(r, nm): &(Rates, f64)| {
+fn reach_px(profiles: &[StarProfile; 2], star: &Star, rates: &[(Rates, StarLight)]) -> f64 {
+    let one = |(r, light): &(Rates, StarLight)| {
         let floor = 1e-3 * (r.background() + r.dark).max(1e-6);
-        profile.reach_px(star_e_per_s(star, r, *nm), floor)
+        let each = star_e_per_s(star, r, light).into_iter().zip(profiles);
+        each.filter_map(|(e_per_s, p)| p.reach_px(e_per_s, floor)).fold(0.0, f64::max)
     };
-    rates.iter().filter_map(one).fold(0.0, f64::max) + 1.0
+    rates.iter().map(one).fold(0.0, f64::max) + 1.0
 }
 
 impl SimulatedSub {
@@ -167,13 +179,15 @@ impl SimulatedSub {
                 (cx - reach).floor().max(0.0) as usize,
                 ((cx + reach).ceil().max(-1.0) + 1.0) as usize,
             );
-            let mut all = [0.0; 3];
-            for (own, (rates, nm)) in all.iter_mut().zip(&self.rates) {
-                *own = star_e_per_s(star, rates, *nm);
+            let mut all = [[0.0; 2]; 3];
+            for (own, (rates, light)) in all.iter_mut().zip(&self.rates) {
+                *own = star_e_per_s(star, rates, light);
             }
             for (x, l) in light.iter_mut().enumerate().take(to.min(width)).skip(from) {
                 let dx = x as f64 - cx;
-                *l += all[self.pattern[(row % 2) * 2 + x % 2]] * self.profile.at(dx * dx + dy * dy);
+                let e_per_s = all[self.pattern[(row % 2) * 2 + x % 2]];
+                let r2 = dx * dx + dy * dy;
+                *l += e_per_s.iter().zip(&self.profiles).map(|(e, p)| e * p.at(r2)).sum::<f64>();
             }
         }
         // Rounding to ADU below adds the quantisation noise that the gain point's read noise holds

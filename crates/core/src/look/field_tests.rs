@@ -1,6 +1,9 @@
 //! Tests of [`super`].
 
 use super::*;
+use crate::library::stars::{CatalogueStar, Stars};
+use crate::scenario::pointing::Pointing;
+use crate::scenario::target::TargetKind;
 use crate::workers::SingleThread;
 
 fn spec(kind: TargetKind) -> FieldSpec {
@@ -8,6 +11,8 @@ fn spec(kind: TargetKind) -> FieldSpec {
         kind,
         seed: 5,
         size_arcsec: [600.0, 600.0],
+        centre_arcsec: [0.0; 2],
+        beyond_arcsec: 0.0,
         object_arcsec: 600.0,
         peak_factor: 8.0,
         fwhm_arcsec: 2.5,

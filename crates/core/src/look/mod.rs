@@ -7,30 +7,44 @@
 
 pub(crate) mod blind;
 pub(crate) mod cast;
+pub(crate) mod drawing;
 pub(crate) mod exposure;
 pub(crate) mod field;
+pub(crate) mod field_spec;
+pub(crate) mod field_stars;
 pub(crate) mod ghost;
+pub(crate) mod gradient;
+pub(crate) mod halos;
+pub(crate) mod measured;
 pub(crate) mod noise;
 pub(crate) mod palette;
+pub(crate) mod plane;
 pub(crate) mod planes;
 pub(crate) mod real_stars;
+pub(crate) mod shown;
 pub(crate) mod stacked;
 pub(crate) mod star;
+pub(crate) mod star_light;
+pub(crate) mod star_size;
+pub(crate) mod star_words;
+pub(crate) mod structure;
 pub(crate) mod view;
 pub(crate) mod words;
 
-pub use blind::{Revealed, figure, figure_name, orders, reveal};
+pub use blind::{Choice, Figures, Revealed, figure, figure_name, orders, reveal};
 pub use cast::Cast;
 pub use exposure::{SimulatedSub, whole_sub};
-pub use field::{Field, FieldSpec, Star};
-pub use ghost::{
-    Ghost, Gradient, GradientPoint, SENSOR_REFLECTANCE, Seen, ghost, gradient, gradient_by_distance,
-};
+pub use field::Field;
+pub use field_spec::{FieldSpec, Star};
+pub use ghost::{Between, Ghost, SENSOR_REFLECTANCE, USUAL_GAP_MM};
+pub use gradient::{Gradient, GradientPoint, Seen, gradient, gradient_by_distance};
+pub use halos::{Halos, Ring, StarHalo};
+pub use measured::{BoxArcsec, Measured, MeasuredBox};
 pub use palette::{Colours, Mix, stretched};
-pub use planes::{Plane, Planes};
-pub use real_stars::{
-    ExposureStars, FieldStars, HALO_GAP_MM, StarOnSensor, field_stars, on_sensor,
-};
-pub use stacked::{BoxArcsec, Crop, Look, MOST_PIXELS, MOST_PLANE_PIXELS, Measured, Stack};
+pub use plane::Plane;
+pub use planes::Planes;
+pub use real_stars::{ExposureStars, FieldStars, StarOnSensor, field_stars, on_sensor};
+pub use stacked::{Crop, Look, MOST_PIXELS, MOST_PLANE_PIXELS, Stack};
+pub use star_size::StarSizes;
 pub use view::{LookView, Match, Palette, Stretch};
 pub use words::LookWords;

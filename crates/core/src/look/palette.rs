@@ -1,7 +1,8 @@
 //! From planes of electrons to a picture: quantities, palettes, one stretch for all crops.
 
 use crate::light::lines::Quantity;
-use crate::look::planes::{Plane, Planes};
+use crate::look::plane::Plane;
+use crate::look::planes::Planes;
 use crate::look::view::{Match, Palette, Stretch};
 use crate::path::filter::response::BROAD_NM;
 use crate::path::sky::part::{PerSkyPart, SkyPart};
@@ -15,12 +16,25 @@ const WHITE_TARGETS: f64 = 12.0;
 /// A plane so many times wider than the next is luminance, not a colour.
 const LUMINANCE_OVER_COLOUR: f64 = 1.5;
 
+/// What a channel of the picture stands for.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Light {
+    /// One line, through filters that pass little else.
+    Line(Quantity),
+    /// H-alpha and [S II] together.
+    RedLines,
+    /// All light of a wide band.
+    Broad,
+}
+
 /// One channel of the picture: which planes it is made of, with weights, and what background and
 /// target are in it.
 #[derive(Clone, Debug)]
 pub struct Mix {
     /// (index of the plane, weight).
     pub parts: Vec<(usize, f64)>,
+    /// What it stands for.
+    pub light: Light,
     /// Sky of the mix by its parts (natural, lamps, moon, twilight), e-/s.
     pub sky: PerSkyPart<f64>,
     /// Dark current of the mix, e-/s.
@@ -69,35 +83,44 @@ impl Colours {
 }
 
 impl Planes {
-    /// Planes that carry a quantity, weighted by inverse variance: S / (S + B + D) of each.
+    /// Planes that pass a quantity, weighted by inverse variance: S / (S + B + D) of each;
+    /// where the target sends none of it, all that would pass it alike.
     fn mix_of(&self, q: Quantity) -> Option<Mix> {
-        let carry = self.planes.iter().enumerate().filter(|(_, p)| p.of(q) > 0.0);
-        let parts =
-            carry.map(|(i, p)| (i, p.of(q) * p.share / p.rates.total().max(1e-12))).collect();
-        self.mean(parts, |p| p.of(q))
+        let carry = |test: &dyn Fn(&Plane) -> bool, weight: &dyn Fn(&Plane) -> f64| {
+            let own = self.planes.iter().enumerate().filter(|(_, p)| test(p));
+            own.map(|(i, p)| (i, weight(p))).collect::<Vec<(usize, f64)>>()
+        };
+        let mut parts =
+            carry(&|p| p.of(q) > 0.0, &|p| p.of(q) * p.share / p.rates.total().max(1e-12));
+        if parts.is_empty() {
+            parts = carry(&|p| p.passes[q], &|p| p.share);
+        }
+        let narrow = parts.iter().all(|(i, _)| self.planes[*i].equivalent_width_nm <= BROAD_NM);
+        let light = if narrow { Light::Line(q) } else { Light::Broad };
+        self.mean(parts).map(|mix| Mix { light, ..mix })
     }
 
     /// The mean of some planes by weights.
-    fn mean(&self, parts: Vec<(usize, f64)>, target: impl Fn(&Plane) -> f64) -> Option<Mix> {
+    fn mean(&self, parts: Vec<(usize, f64)>) -> Option<Mix> {
         let sum: f64 = parts.iter().map(|p| p.1).sum();
-        (sum > 0.0)
-            .then(|| self.sum(parts.into_iter().map(|(i, w)| (i, w / sum)).collect(), target))
+        (sum > 0.0).then(|| self.sum(parts.into_iter().map(|(i, w)| (i, w / sum)).collect()))
     }
 
     /// The sum of some planes times weights.
-    fn sum(&self, parts: Vec<(usize, f64)>, target: impl Fn(&Plane) -> f64) -> Mix {
+    fn sum(&self, parts: Vec<(usize, f64)>) -> Mix {
         let total = |f: &dyn Fn(&Plane) -> f64| {
             parts.iter().map(|(i, w)| w * f(&self.planes[*i])).sum::<f64>()
         };
         let sky = PerSkyPart(SkyPart::ALL).map(|part| total(&|p| p.rates.sky[part]));
         let (dark, white) = (total(&|p| p.rates.dark), total(&|p| p.rates.star_v0).max(1e-12));
-        Mix { sky, dark, white, target: total(&target).max(1e-12), parts }
+        let target = total(&|p| p.rates.target_sum()).max(1e-12);
+        Mix { sky, dark, white, target, light: Light::Broad, parts }
     }
 
     /// The mean of the planes that a test picks, each by its share of the pixels.
     fn picked(&self, test: impl Fn(&Plane) -> bool) -> Option<Mix> {
         let own = self.planes.iter().enumerate().filter(|(_, p)| test(p));
-        self.mean(own.map(|(i, p)| (i, p.share)).collect(), |p| p.rates.target_sum())
+        self.mean(own.map(|(i, p)| (i, p.share)).collect())
     }
 
     /// H-alpha of narrow planes on top of a broad red: half and half, each brought to the same
@@ -108,15 +131,26 @@ impl Planes {
         let Some(line) = self.picked(narrow) else { return red };
         let scale = 0.5 * red.white / line.white;
         let halved = red.parts.iter().map(|(i, w)| (*i, 0.5 * w));
-        self.sum(halved.chain(line.parts.iter().map(|(i, w)| (*i, w * scale))).collect(), |p| {
-            p.rates.target_sum()
-        })
+        self.sum(halved.chain(line.parts.iter().map(|(i, w)| (*i, w * scale))).collect())
     }
 
     /// The lines that narrow planes record.
     fn lines(&self) -> Vec<Quantity> {
         let lines = Quantity::ALL.into_iter().filter(|q| *q != Quantity::Continuum);
         lines.filter(|q| self.planes.iter().any(|p| p.of(*q) > 0.0)).collect()
+    }
+
+    /// Whether colours of an array that record no line pass enough of the target's own continuum to
+    /// give it a hue: starlight there, and a target that shines in it as it does beside the line.
+    fn continuum_has_hue(&self) -> bool {
+        let over_white = |p: &Plane| p.rates.target_sum() / p.rates.star_v0.max(1e-12);
+        let most = self.planes.iter().map(over_white).fold(0.0, f64::max);
+        let lightest = self.planes.iter().map(|p| p.rates.star_v0).fold(0.0, f64::max);
+        let lit = self.planes.iter().filter(|p| {
+            let dark = p.rates.star_v0 < 0.2 * lightest || over_white(p) < 0.3 * most;
+            p.channel != "mono" && !dark
+        });
+        lit.count() == 3
     }
 
     /// The luminance of a set of filters: the broad plane that is much wider than three others.
@@ -155,7 +189,7 @@ impl Planes {
         let broad = |p: &Plane| p.equivalent_width_nm > BROAD_NM;
         let any_broad = self.planes.iter().any(broad);
         // One line has no hue of its own beside others: it is grey.
-        if let ([one], false) = (&self.lines()[..], any_broad) {
+        if let ([one], false) = (&self.lines()[..], any_broad || self.continuum_has_hue()) {
             return Colours::grey(self.mix_of(*one));
         }
         let balanced = |rgb| Colours { rgb, luminance: None, balanced: true };
@@ -169,14 +203,14 @@ impl Planes {
         let colour = |from_nm: f64, to_nm: f64| {
             let own = (0..self.planes.len()).filter(|&i| {
                 let p = &self.planes[i];
-                Some(i) != luminance && broad(p) && (from_nm..to_nm).contains(&p.wavelength_nm)
+                Some(i) != luminance && broad(p) && (from_nm..to_nm).contains(&p.star.wavelength_nm)
             });
-            self.mean(own.map(|i| (i, self.planes[i].share)).collect(), |p| p.rates.target_sum())
+            self.mean(own.map(|i| (i, self.planes[i].share)).collect())
         };
         if let (Some(red), Some(green), Some(blue)) =
             (colour(590.0, 900.0), colour(500.0, 590.0), colour(300.0, 500.0))
         {
-            let luminance = luminance.map(|i| self.sum(vec![(i, 1.0)], |p| p.rates.target_sum()));
+            let luminance = luminance.map(|i| self.sum(vec![(i, 1.0)]));
             return Colours {
                 luminance,
                 ..balanced([Some(self.with_line(red, |_| true)), Some(green), Some(blue)])
@@ -193,7 +227,7 @@ impl Planes {
         let red = match (self.mix_of(Quantity::Ha), self.mix_of(Quantity::Sii)) {
             (Some(ha), Some(sii)) => {
                 let parts = ha.parts.iter().chain(&sii.parts).map(|(i, w)| (*i, 0.5 * w)).collect();
-                self.mean(parts, |p| p.rates.target_sum())
+                self.mean(parts).map(|mix| Mix { light: Light::RedLines, ..mix })
             }
             (ha, sii) => ha.or(sii),
         };

@@ -5,7 +5,8 @@ use utoipa::ToSchema;
 
 use crate::evaluate::answer::ContenderAnswer;
 use crate::library::stars::{CatalogueStar, Stars};
-use crate::look::ghost::{Ghost, ghost};
+use crate::look::ghost::{Ghost, ghosts};
+use crate::look::star_words::{across, called};
 use crate::scenario::pointing::Pointing;
 use crate::scenario::rig::{Contender, Optics, Sensor};
 use crate::signal::model::LightPath;
@@ -32,12 +33,12 @@ pub struct ExposureStars {
     pub clips_from_v_mag: Option<f64>,
     /// How many of the field's stars clip.
     pub clipped: usize,
-    /// The ghost that its filter throws; null without a filter.
-    pub ghost: Option<Ghost>,
+    /// The ghosts that bright stars throw, from the smallest to the largest.
+    pub ghosts: Vec<Ghost>,
     /// Length of a sub from which the field's brightest star clips, s: its light and the clip's
     /// are as their magnitudes, the sky beneath left out of account.
     pub brightest_clips_from_s: Option<f64>,
-    /// How many of the field's stars show it plainly.
+    /// How many of the field's stars show one plainly.
     pub haloed: usize,
     /// In a sentence.
     pub text: String,
@@ -58,11 +59,6 @@ pub struct FieldStars {
     /// Exposure by exposure.
     pub exposures: Vec<ExposureStars>,
 }
-
-/// The gap across which a field's halos are judged where none is said, mm: between a filter's faces
-/// and from a sensor's window they are 1.5 to 4 mm wide (common practice, no source), and the
-/// narrowest makes the brightest ring.
-pub const HALO_GAP_MM: f64 = 1.5;
 
 /// Stars in an answer.
 pub const MOST_STARS: usize = 300;
@@ -87,7 +83,8 @@ pub fn on_sensor(
         .collect()
 }
 
-/// The stars of a contender's field and what its exposures make of them.
+/// The stars of a contender's field and what its exposures make of them; `gap_mm` is the way from
+/// filter to sensor where the rig states none.
 pub fn field_stars(
     stars: &Stars,
     at: &Pointing,
@@ -104,8 +101,11 @@ pub fn field_stars(
             let channels = &path.exposures[i].channels;
             let brightest =
                 channels.iter().max_by(|a, b| a.nominal().star_v0.total_cmp(&b.nominal().star_v0));
-            let ghost =
-                brightest.and_then(|b| ghost(c, i, (b.nominal(), b.pixel_share), gap_mm, total_s));
+            let ghosts = brightest.map_or(Vec::new(), |b| {
+                let seen = (b.nominal(), b.pixel_share);
+                ghosts(c, (i, &path.exposures[i]), seen, gap_mm, total_s)
+            });
+            let plain = ghosts.iter().map(|g| g.plain_from_v_mag).max_by(f64::total_cmp);
             let clips_from_v_mag = answer.exposures[i]
                 .channels
                 .iter()
@@ -123,8 +123,8 @@ pub fn field_stars(
                 filter: e.filter.as_ref().map(|f| f.name.clone()),
                 clipped: brighter(clips_from_v_mag),
                 clips_from_v_mag,
-                haloed: brighter(ghost.as_ref().map(|g| g.plain_from_v_mag)),
-                ghost,
+                haloed: brighter(plain),
+                ghosts,
                 text: String::new(),
             };
             out.text = words(&out, found.first().map(|s| &s.star), e.sub_s);
@@ -143,27 +143,26 @@ pub fn field_stars(
     }
 }
 
-/// A star as people call it.
-fn called(s: &CatalogueStar) -> String {
-    let name = s.name.as_deref().unwrap_or("a star");
-    format!("{name} of V {:.1}", s.v_mag)
-}
-
 fn words(e: &ExposureStars, brightest: Option<&CatalogueStar>, sub_s: f64) -> String {
     let Some(brightest) = brightest else {
         return "No star down to about V 10 stands on the sensor.".into();
     };
-    let halo = match (&e.ghost, e.haloed) {
-        (None, _) => String::new(),
-        (Some(_), 0) => format!("No halo shows: the brightest is {}. ", called(brightest)),
-        (Some(g), 1) => {
-            format!("{} grows a halo {:.0}″ wide. ", called(brightest), g.diameter_arcsec)
-        }
-        (Some(g), n) => format!(
-            "{n} stars grow a halo {:.0}″ wide, {} the brightest. ",
-            g.diameter_arcsec,
-            called(brightest)
+    let plain: Vec<&Ghost> =
+        e.ghosts.iter().filter(|g| brightest.v_mag < g.plain_from_v_mag).collect();
+    let rings = match plain[..] {
+        [] => String::new(),
+        [one] => format!("a halo {} wide", across(one.diameter_arcsec)),
+        [first, .., last] => format!(
+            "{} halos {} to {} wide",
+            plain.len(),
+            across(first.diameter_arcsec),
+            across(last.diameter_arcsec)
         ),
+    };
+    let halo = match e.haloed {
+        0 => format!("No halo shows plainly: the brightest is {}. ", called(brightest)),
+        1 => format!("{} grows {rings}. ", called(brightest)),
+        n => format!("{n} stars grow halos; {}, the brightest, {rings}. ", called(brightest)),
     };
     let clip = match (e.clips_from_v_mag, e.clipped) {
         (_, 0) => "No star of the catalogue clips".to_owned(),

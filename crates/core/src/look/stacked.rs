@@ -1,23 +1,22 @@
 //! A look: the electrons of every contender over the crop, counted once, then stacked, shown and
 //! measured again and again.
 
-use crate::look::cast::cast;
-use crate::look::field::{Field, FieldSpec};
-use crate::look::ghost::{gradient, gradient_by_distance};
+use crate::look::field::Field;
+use crate::look::field_spec::FieldSpec;
+use crate::look::ghost::widest_ghost_arcsec;
 use crate::look::palette;
 use crate::look::palette::stretched;
-use crate::look::planes::{Plane, Planes};
+use crate::look::plane::Plane;
+use crate::look::planes::{Planes, Sight};
+use crate::look::star_light::StarSpectra;
 use crate::look::view::LookView;
-use crate::look::words::LookWords;
-use serde::Serialize;
 use std::sync::Arc;
-use utoipa::ToSchema;
 
-use crate::light::lines::Quantity;
 use crate::light::tables::Tables;
 use crate::look::noise::{Grain, Stacking, deviates, row_rng};
-use crate::look::words::{ghost_words, gradient_words};
+use crate::path::sensor::GainPoint;
 use crate::scenario::check::Checked;
+use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
 use crate::scenario::rig::Contender;
 use crate::signal::model::Model;
@@ -42,6 +41,17 @@ pub const MOST_PIXELS: f64 = 1600.0;
 /// Grid of the truth.
 const TRUTH_COLUMNS: usize = 400;
 
+/// The wings of a star just outside a crop reach in from at least so far, arcsec.
+const WINGS_ARCSEC: f64 = 120.0;
+
+/// How far beyond a crop the widest ghost of any path reaches in, arcsec.
+fn beyond_arcsec(s: &Scenario, view: &LookView) -> f64 {
+    s.contenders
+        .iter()
+        .map(|c| widest_ghost_arcsec(c, view.gap_mm) / 2.0)
+        .fold(WINGS_ARCSEC, f64::max)
+}
+
 /// Every contender's electrons over the crop, ready to be stacked and shown again and again.
 pub struct Look {
     scenario: Checked,
@@ -49,7 +59,7 @@ pub struct Look {
     field: Arc<Field>,
     /// One entry a contender.
     pub contenders: Vec<Planes>,
-    gains: Vec<Vec<crate::path::sensor::GainPoint>>,
+    pub(super) gains: Vec<Vec<GainPoint>>,
     /// The grain of every plane, contender by contender; none of a crop that is too large to keep
     /// it.
     grain: Vec<Vec<Option<Arc<Grain>>>>,
@@ -74,27 +84,6 @@ pub struct Stack {
     /// Electrons a pixel.
     pub e: Vec<f32>,
 }
-
-/// What a box on the picture holds.
-#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
-pub struct Measured {
-    /// `mono`, `r`, `g` or `b`, and the filter.
-    pub plane: String,
-    /// The quantity it carries most of; null for none.
-    pub quantity: Option<Quantity>,
-    /// Mean of the box in the whole stack, e- per pixel of the plane's own colour, as a user's own
-    /// frames added up would show.
-    pub mean_e: f64,
-    /// Standard deviation of such a pixel in the box, e-.
-    pub sigma_e: f64,
-    /// Target in the box by the truth, e- per such pixel.
-    pub target_e: f64,
-    /// Signal to noise of the box's target: its sum over the noise of its sum.
-    pub snr: f64,
-}
-
-/// A box, arcsec from the middle: left, bottom, right, top.
-pub type BoxArcsec = [f64; 4];
 
 impl Look {
     /// Counts the electrons of every contender over the crop; `workers` does the work.
@@ -121,6 +110,8 @@ impl Look {
             kind: s.target.kind,
             seed: view.seed,
             size_arcsec: [size, size],
+            centre_arcsec: view.at_arcsec,
+            beyond_arcsec: beyond_arcsec(s, &view),
             object_arcsec: size,
             peak_factor: s.target.peak_factor,
             fwhm_arcsec,
@@ -131,9 +122,10 @@ impl Look {
         // The truth on the sky does not know what shines before it.
         let known = earlier.iter().map(|l| &l.field).find(|f| f.is_of(&spec, columns)).cloned();
         let field = known.unwrap_or_else(|| Arc::new(Field::new(spec, columns, workers)));
-        let contenders: Vec<Planes> = workers.each(s.contenders.len(), &|i| {
-            Planes::new(s, &s.contenders[i], &model.paths[i], &field, &view)
-        });
+        let stars = StarSpectra::new(tables, &model.scene.sky.air);
+        let sight = Sight { scenario: s, field: &field, stars: &stars, view: &view };
+        let contenders: Vec<Planes> = workers
+            .each(s.contenders.len(), &|i| Planes::new(&sight, &s.contenders[i], &model.paths[i]));
         let gains = model
             .paths
             .iter()
@@ -204,12 +196,30 @@ impl Look {
     }
 
     /// Subs of an exposure that are kept after a share of the scenario's time; at least one.
-    fn subs(&self, contender: usize, exposure: usize, time_fraction: f64) -> f64 {
+    pub(super) fn subs(&self, contender: usize, exposure: usize, time_fraction: f64) -> f64 {
         let s = self.scenario.scenario();
         let c = &s.contenders[contender];
         let e = &c.exposures[exposure];
         let taken = subs_in(s.clock_s(c) * e.share * time_fraction, e.sub_s, c.between_s());
         kept(taken, e.sub_s, c.loss_per_hour).max(1.0)
+    }
+
+    /// The scenario that is looked at.
+    pub(super) fn scenario(&self) -> &Scenario {
+        self.scenario.scenario()
+    }
+
+    /// Spread of a pixel's noise on the background in each plane's stack, e-/s.
+    pub(super) fn noise_e_per_s(&self, contender: usize, time_fraction: f64) -> Vec<f64> {
+        let s = self.scenario();
+        let one = |p: &Plane| {
+            let sub_s = s.contenders[contender].exposures[p.exposure].sub_s;
+            let subs = self.subs(contender, p.exposure, time_fraction) * p.share;
+            let read = self.gains[contender][p.exposure].read_noise_e;
+            let in_sub = (p.rates.background() + p.rates.dark) * sub_s + read * read;
+            (in_sub * subs).sqrt() / (sub_s * subs)
+        };
+        self.contenders[contender].planes.iter().map(one).collect()
     }
 
     /// Stacks one plane. A colour array's pixel sees its channel in its share of the dithered subs.
@@ -308,90 +318,5 @@ impl Look {
     pub fn white(&self, view: &LookView) -> f64 {
         let each = self.contenders.iter().map(|p| p.colours(view.palette, view.single));
         each.map(|c| c.all().map(palette::white_e_per_s).fold(0.0, f64::max)).fold(0.0, f64::max)
-    }
-
-    /// Measures a box in every plane of one contender's stack.
-    pub fn measure(&self, contender: usize, at: BoxArcsec, time_fraction: f64) -> Vec<Measured> {
-        let planes = &self.contenders[contender];
-        let [width, height] = planes.size;
-        let column = |x: f64| {
-            (x / planes.scale_arcsec + width as f64 / 2.0).round().clamp(0.0, width as f64) as usize
-        };
-        let row = |y: f64| {
-            (height as f64 / 2.0 - y / planes.scale_arcsec).round().clamp(0.0, height as f64)
-                as usize
-        };
-        let (x0, x1) = (column(at[0].min(at[2])), column(at[0].max(at[2])));
-        let (y0, y1) = (row(at[1].max(at[3])), row(at[1].min(at[3])));
-        let s = self.scenario.scenario();
-        let one = |(i, p): (usize, &Plane)| {
-            let stack = self.stack(contender, i, time_fraction, false);
-            let inside = || (y0..y1).flat_map(move |j| (x0..x1).map(move |k| j * width + k));
-            let n = (inside().count() as f64).max(1.0);
-            let mean = inside().map(|k| f64::from(stack.e[k])).sum::<f64>() / n;
-            let variance = inside().map(|k| (f64::from(stack.e[k]) - mean).powi(2)).sum::<f64>()
-                / (n - 1.0).max(1.0);
-            let target = inside().map(|k| f64::from(p.target_e_per_s[k])).sum::<f64>() / n
-                * stack.subs
-                * stack.sub_s;
-            let filter = s.contenders[contender].exposures[p.exposure]
-                .filter
-                .as_ref()
-                .map_or("no filter", |f| f.name.as_str());
-            let quantity = Quantity::ALL
-                .into_iter()
-                .filter(|q| p.of(*q) > 0.0)
-                .max_by(|a, b| p.of(*a).total_cmp(&p.of(*b)));
-            Measured {
-                plane: format!("{filter}, {}", p.channel),
-                quantity,
-                // A picture's pixel sees its colour in its share of the subs; a pixel of that
-                // colour is exposed in all of them.
-                mean_e: mean / p.share,
-                sigma_e: (variance / p.share).sqrt(),
-                target_e: target / p.share,
-                snr: if variance > 0.0 { target * n.sqrt() / variance.sqrt() } else { 0.0 },
-            }
-        };
-        planes.planes.iter().enumerate().map(one).collect()
-    }
-
-    /// What there is to say about every crop.
-    pub fn words(&self, view: &LookView) -> Vec<LookWords> {
-        let s = self.scenario.scenario();
-        self.contenders
-            .iter()
-            .enumerate()
-            .map(|(i, planes)| {
-                let c = &s.contenders[i];
-                let square = (s.detail_arcsec / planes.scale_arcsec).powi(2);
-                let sides =
-                    planes.planes.iter().map(|p| (p, gradient(s, c, p.exposure, p.seen(square))));
-                let steepest = sides.max_by(|a, b| a.1.over_noise.total_cmp(&b.1.over_noise));
-                let by_distance = steepest.map_or(Vec::new(), |(p, _)| {
-                    gradient_by_distance(s, c, p.exposure, p.seen(square))
-                });
-                let steepest = steepest.map(|(_, g)| g);
-                let brightest = planes
-                    .ghosts
-                    .iter()
-                    .flatten()
-                    .max_by(|a, b| a.shows_from_v_mag.total_cmp(&b.shows_from_v_mag))
-                    .copied();
-                LookWords {
-                    size: planes.size,
-                    scale_arcsec: planes.scale_arcsec,
-                    subs: (0..c.exposures.len())
-                        .map(|e| self.subs(i, e, view.time_fraction) as u32)
-                        .collect(),
-                    cast: cast(&planes.colours(view.palette, view.single), view.palette),
-                    ghosts: planes.ghosts.clone(),
-                    ghost_text: ghost_words(brightest.as_ref(), planes, c),
-                    gradient_text: steepest.as_ref().map_or(String::new(), gradient_words),
-                    gradient: steepest,
-                    gradient_by_distance: by_distance,
-                }
-            })
-            .collect()
     }
 }

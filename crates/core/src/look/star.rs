@@ -26,6 +26,11 @@ impl StarProfile {
         Self { a2: a * a, peak: (BETA - 1.0) / (std::f64::consts::PI * a * a) }
     }
 
+    /// Full width at half maximum, pixels.
+    pub fn fwhm_px(&self) -> f64 {
+        2.0 * (self.a2 * ((1.0 / BETA).exp2() - 1.0)).sqrt()
+    }
+
     /// Share of the light on a pixel whose centre lies `r2` pixels^2 from the star's.
     pub fn at(&self, r2: f64) -> f64 {
         let u = 1.0 + r2 / self.a2;
@@ -56,6 +61,18 @@ mod tests {
         // Wings: at three widths there is light where a Gaussian of that width has none
         // (2^-36 of its peak).
         assert!(p.at(18.0 * 18.0) / p.at(0.0) > 1e-4);
+    }
+
+    /// Against astropy's Moffat2D: see reference/README.md.
+    #[test]
+    fn the_profile_is_astropy_s() {
+        let text = include_str!("../../../../reference/moffat.csv");
+        for line in text.lines().skip(1) {
+            let n: Vec<f64> = line.split(',').map(|c| c.parse().unwrap()).collect();
+            let p = StarProfile::new(n[0], 1.0);
+            assert!((p.at(n[1] * n[1]) / n[2] - 1.0).abs() < 1e-9, "{line}");
+            assert!((p.fwhm_px() / n[0] - 1.0).abs() < 1e-12);
+        }
     }
 
     #[test]

@@ -5,6 +5,7 @@ use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
 use crate::light::units::FWHM_PER_SIGMA;
+use crate::look::ghost::USUAL_GAP_MM;
 use crate::path::sky::air::airmass;
 use crate::scenario::check::{Checker, FieldRange};
 use crate::scenario::document::Scenario;
@@ -16,9 +17,12 @@ macro_rules! defaults {
 }
 
 defaults! {
-    field_arcsec: f64 = 600.0; time_fraction: f64 = 1.0; strength: f64 = 0.6; gap_mm: f64 = 15.0;
-    seed: u32 = 1; ha: Quantity = Quantity::Ha;
+    field_arcsec: f64 = 600.0; time_fraction: f64 = 1.0; strength: f64 = 0.6;
+    gap_mm: f64 = USUAL_GAP_MM; seed: u32 = 1; ha: Quantity = Quantity::Ha;
 }
+
+/// The farthest that a crop lies from where the rigs look, arcsec.
+const FARTHEST_ARCSEC: f64 = 20_000.0;
 
 /// How the look is wanted.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -28,6 +32,10 @@ pub struct LookView {
     #[serde(default = "field_arcsec")]
     #[schema(default = 600.0)]
     pub field_arcsec: f64,
+    /// Where its middle lies, arcsec to the right and up of where the rigs look.
+    #[serde(default)]
+    #[schema(value_type = Vec<f64>)]
+    pub at_arcsec: [f64; 2],
     /// Seed of structure and noise.
     #[serde(default = "seed")]
     #[schema(default = 1)]
@@ -62,7 +70,7 @@ pub struct LookView {
     #[serde(default)]
     #[schema(default = 0.0)]
     pub guiding_rms_arcsec: f64,
-    /// Gap between filter and sensor, mm.
+    /// Way from filter to sensor where a rig states none, mm.
     #[serde(default = "gap_mm")]
     #[schema(default = 15.0)]
     pub gap_mm: f64,
@@ -76,6 +84,7 @@ impl Default for LookView {
     fn default() -> Self {
         Self {
             field_arcsec: field_arcsec(),
+            at_arcsec: [0.0; 2],
             seed: seed(),
             time_fraction: time_fraction(),
             palette: Palette::default(),
@@ -114,6 +123,10 @@ impl LookView {
 
     fn checked_by(&self, c: &mut Checker) {
         c.within("view.field_arcsec", self.field_arcsec, 30.0, 3600.0, "arcsec");
+        for (i, arcsec) in self.at_arcsec.into_iter().enumerate() {
+            let at = format_args!("view.at_arcsec[{i}]");
+            c.within(at, arcsec, -FARTHEST_ARCSEC, FARTHEST_ARCSEC, "arcsec");
+        }
         c.within("view.time_fraction", self.time_fraction, 0.0, 1.0, "");
         c.within("view.strength", self.strength, 0.0, 1.0, "");
         c.within("view.guiding_rms_arcsec", self.guiding_rms_arcsec, 0.0, 10.0, "arcsec");
@@ -210,8 +223,9 @@ mod tests {
             assert_ne!(other, plain, "change {i} does something");
             assert_eq!(other.of_planes(), plain.of_planes(), "change {i}");
         }
-        let planes: [fn(&mut LookView); 6] = [
+        let planes: [fn(&mut LookView); 7] = [
             |v| v.field_arcsec = 300.0,
+            |v| v.at_arcsec = [0.0, 100.0],
             |v| v.seed = 2,
             |v| v.flat = true,
             |v| v.guiding_rms_arcsec = 1.0,

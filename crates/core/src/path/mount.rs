@@ -1,13 +1,12 @@
 //! How long a sub may be on a mount that does not follow the sky, or follows it without turning
 //! with it.
 
+use crate::light::units::ARCSEC_PER_RAD;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::{Contender, Following};
 
 /// How fast the sky turns, arcsec per second (one turn in a sidereal day of 86 164.1 s).
 pub const SKY_TURNS_ARCSEC_PER_S: f64 = 15.041_07;
-
-const ARCSEC_PER_RAD: f64 = 206_264.806;
 
 /// How fast a star at a declination trails past a camera that stands still, arcsec/s: 15.04 cos
 /// dec.

@@ -38,6 +38,10 @@ impl Contender {
     }
 }
 
+/// Refractive index of a filter's glass at the lines of interest (a usual crown glass; common
+/// practice, no source).
+pub const GLASS_INDEX: f64 = 1.5;
+
 /// How far a plane filter moves the focus back, mm: t (1 - 1/n), about a third of its thickness.
 pub fn filter_focus_shift_mm(thickness_mm: f64, glass_index: f64) -> f64 {
     thickness_mm * (1.0 - 1.0 / glass_index)
