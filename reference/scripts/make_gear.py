@@ -84,8 +84,16 @@ def bands(*rows, peak=0.92, order=3.0):
     return [dict(centre_nm=c, fwhm_nm=w, peak=peak, order=order) for c, w in rows]
 
 
+def reflects(kind, b):
+    """Share of a band's light that each face throws back: the common kind 4 %, better coated narrow or wide ones less (from memory)."""
+    if kind in ("broad", "lrgb"):
+        return 0.01
+    narrowest = min((band["fwhm_nm"] for band in b), default=12) if b else 12
+    return 0.01 if narrowest <= 3 else 0.02 if narrowest <= 5 else 0.04
+
+
 def flt(id, name, kind, b=None, curve=None, od=4.0, n=1.9, tol=0.5, price=None, colour_only=False, mono_only=False, made_for=None):
-    return dict(id=id, kind=kind, note=NOTE, fits="colour" if colour_only else "mono" if mono_only else "any", filter=dict(name=name, bands=b, curve=curve, off_band_od=od, n_eff=n, centre_tolerance_nm=tol, rear_reflectance=0.01, design_focal_ratios=made_for, price=price))
+    return dict(id=id, kind=kind, note=NOTE, fits="colour" if colour_only else "mono" if mono_only else "any", filter=dict(name=name, bands=b, curve=curve, off_band_od=od, n_eff=n, centre_tolerance_nm=tol, rear_reflectance=reflects(kind, b), design_focal_ratios=made_for, price=price))
 
 
 def box(*edges, peak=0.96, soft=4):
@@ -127,7 +135,9 @@ by = lambda rows, id: next(r for r in rows if r["id"] == id)
 def contender(name, optics, cam, exposures, overhead=4.0):
     c = by(CAMERAS, cam)
     ex = [dict(filter=by(FILTERS, f)["filter"] if f else None, sub_s=s, share=share) for f, s, share in exposures]
-    return dict(name=name, optics=by(OPTICS, optics)["optics"], sensor=c["sensor"], gain=c["usual_gain"], sensor_temperature_c=c["usual_temperature_c"], overhead_s_per_sub=overhead, loss_per_hour=0.2, exposures=ex)
+    scope = by(OPTICS, optics)
+    price = scope["price"] + c["price"]
+    return dict(name=name, optics=scope["optics"], sensor=c["sensor"], gain=c["usual_gain"], sensor_temperature_c=c["usual_temperature_c"], overhead_s_per_sub=overhead, loss_per_hour=0.2, price=price, exposures=ex)
 
 
 def scenario(title, target, sky, contenders, total=14400, goal=20):

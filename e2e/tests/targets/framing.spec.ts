@@ -157,3 +157,21 @@ test("tonight's list is narrowed by season and by fit", async ({ strict: page })
     [...((await list.textContent()) ?? "").matchAll(/(\d+) % of field/g)].map((m) => Number(m[1]));
   await expect.poll(async () => Math.min(...(await shares()))).toBeGreaterThanOrEqual(90);
 });
+
+test("a bright star's halo leaves the sensor as the frame is turned", async ({ strict: page }) => {
+  // Alnitak stands a degree east of the middle: on the long way of the sensor, and not on its short one.
+  await page.goto("/targets?object=IC+434&angle=0&east=-66&site=heron-lake");
+  const words = page.getByTestId("field-stars");
+  await expect(words).toContainText(/Alnitak of V 1\.7 grows|Alnitak of V 1\.7, the brightest/);
+  await expect(page.getByTestId("halo").first()).toBeVisible();
+  const turned = page.getByRole("slider", { name: "Camera turned" });
+  await turned.focus();
+  for (let i = 0; i < 30; i++) {
+    await page.keyboard.press("PageUp");
+    if (!/Alnitak/.test((await words.textContent()) ?? "")) break;
+    await page.waitForTimeout(250);
+  }
+  await expect(words).not.toContainText("Alnitak");
+  await expect(words).toContainText("No halo shows plainly");
+  await expect(page.getByTestId("halo")).toHaveCount(0);
+});

@@ -55,7 +55,7 @@ test("a new user comes from an empty store to a comparison of own light paths in
   await click("button", /Compare my light paths on NGC 22/);
   await expect(page).toHaveURL(/\/bench\//);
   await expect(page.getByTestId("path-A")).toContainText("Dual band 7 nm");
-  await expect(page.getByTestId("path-B")).toContainText("No filter");
+  await expect(page.getByTestId("path-B")).toContainText("UV-IR cut");
   await expect(page.getByTestId("verdicts")).toContainText("as good");
   expect(clicks).toBeLessThanOrEqual(12);
   expect(fields).toBeLessThanOrEqual(4);

@@ -305,11 +305,11 @@ export const useRecordNight = () =>
     stale: () => STALE.campaigns,
   });
 
-/** Says the order of a round of a blind look. */
+/** Says the places of a round of a blind look. */
 export const useChooseBlind = () =>
   useChange({
-    change: ({ id, round, order }: { id: string; round: number; order: number[] }) =>
-      answerOf(api.POST("/api/v1/look/blind/{id}/choice", { params: { path: { id } }, body: { round, order } })),
+    change: ({ id, round, places }: { id: string; round: number; places: number[] }) =>
+      answerOf(api.POST("/api/v1/look/blind/{id}/choice", { params: { path: { id } }, body: { round, places } })),
     stale: () => [],
   });
 

@@ -525,6 +525,11 @@ export const RANGES = {
       "max": 360,
       "usual": 0
     },
+    "right_arcsec": {
+      "min": -20000,
+      "max": 20000,
+      "usual": 0
+    },
     "strength": {
       "min": 0,
       "max": 1,
@@ -534,6 +539,11 @@ export const RANGES = {
       "min": 0,
       "max": 1,
       "usual": 1
+    },
+    "up_arcsec": {
+      "min": -20000,
+      "max": 20000,
+      "usual": 0
     }
   },
   "Overheads": {

@@ -177,16 +177,16 @@ pub struct Starter {
 
 /// Sets of filters that many begin with (common practice, no source), the commonest first.
 pub const STARTERS: [Starter; 7] = [
-    Starter { name: "Dual band 7 nm, and none", colour: true, filters: &[Some("dual-7"), None] },
     Starter {
         name: "UV-IR cut and dual band 7 nm",
         colour: true,
         filters: &[Some("uv-ir-cut"), Some("dual-7")],
     },
+    Starter { name: "Dual band 7 nm, and none", colour: true, filters: &[Some("dual-7"), None] },
     Starter {
-        name: "Two dual bands for S-H-O, and none",
+        name: "Two dual bands for S-H-O, and a UV-IR cut",
         colour: true,
-        filters: &[Some("dual-7"), Some("sii-oiii"), None],
+        filters: &[Some("dual-7"), Some("sii-oiii"), Some("uv-ir-cut")],
     },
     Starter { name: "No filter", colour: true, filters: &[None] },
     Starter {

@@ -94,7 +94,7 @@ pub(super) fn halos(
             .collect();
         rings.sort_by(|a, b| a.diameter_arcsec.total_cmp(&b.diameter_arcsec));
         let at_arcsec = [(s.x_px - middle[0]) * scale, (s.y_px - middle[1]) * scale];
-        let in_crop = (0..2).all(|k| (at_arcsec[k] - view.at_arcsec[k]).abs() <= half);
+        let in_crop = (0..2).all(|k| (at_arcsec[k] - view.at_arcsec()[k]).abs() <= half);
         (!rings.is_empty()).then(|| StarHalo { star: s.star.clone(), at_arcsec, in_crop, rings })
     };
     let found: Vec<StarHalo> = stars.unwrap_or_default().iter().filter_map(of).collect();
@@ -168,6 +168,7 @@ fn words(
     let place = if first.in_crop { "" } else { ", beside this crop" };
     let more = match found.len() {
         1 => String::new(),
+        2 => format!(" One more on the sensor does, from V {} on.", v_mag(from)),
         n => format!(" {} more on the sensor do, from V {} on.", n - 1, v_mag(from)),
     };
     let text =

@@ -105,7 +105,7 @@ impl Planes {
                 let tilt = Tilt {
                     percent_per_deg: slope.percent / sensor_diagonal_deg(c),
                     direction_deg: view.moon_direction_deg,
-                    from_arcsec: view.at_arcsec,
+                    from_arcsec: view.at_arcsec(),
                 };
                 plane.fill(&truth, grid, tilt);
                 if !view.flat {

@@ -110,7 +110,7 @@ impl Look {
             kind: s.target.kind,
             seed: view.seed,
             size_arcsec: [size, size],
-            centre_arcsec: view.at_arcsec,
+            centre_arcsec: view.at_arcsec(),
             beyond_arcsec: beyond_arcsec(s, &view),
             object_arcsec: size,
             peak_factor: s.target.peak_factor,

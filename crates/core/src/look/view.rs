@@ -32,10 +32,14 @@ pub struct LookView {
     #[serde(default = "field_arcsec")]
     #[schema(default = 600.0)]
     pub field_arcsec: f64,
-    /// Where its middle lies, arcsec to the right and up of where the rigs look.
+    /// How far its middle lies to the right of where the rigs look, arcsec.
     #[serde(default)]
-    #[schema(value_type = Vec<f64>)]
-    pub at_arcsec: [f64; 2],
+    #[schema(default = 0.0)]
+    pub right_arcsec: f64,
+    /// And how far above it.
+    #[serde(default)]
+    #[schema(default = 0.0)]
+    pub up_arcsec: f64,
     /// Seed of structure and noise.
     #[serde(default = "seed")]
     #[schema(default = 1)]
@@ -84,7 +88,8 @@ impl Default for LookView {
     fn default() -> Self {
         Self {
             field_arcsec: field_arcsec(),
-            at_arcsec: [0.0; 2],
+            right_arcsec: 0.0,
+            up_arcsec: 0.0,
             seed: seed(),
             time_fraction: time_fraction(),
             palette: Palette::default(),
@@ -108,6 +113,11 @@ impl LookView {
         seeing.hypot(FWHM_PER_SIGMA * self.guiding_rms_arcsec)
     }
 
+    /// Where its middle lies, arcsec to the right and up of where the rigs look.
+    pub fn at_arcsec(&self) -> [f64; 2] {
+        [self.right_arcsec, self.up_arcsec]
+    }
+
     /// Checks every field.
     ///
     /// # Errors
@@ -123,8 +133,9 @@ impl LookView {
 
     fn checked_by(&self, c: &mut Checker) {
         c.within("view.field_arcsec", self.field_arcsec, 30.0, 3600.0, "arcsec");
-        for (i, arcsec) in self.at_arcsec.into_iter().enumerate() {
-            let at = format_args!("view.at_arcsec[{i}]");
+        for (at, arcsec) in
+            [("view.right_arcsec", self.right_arcsec), ("view.up_arcsec", self.up_arcsec)]
+        {
             c.within(at, arcsec, -FARTHEST_ARCSEC, FARTHEST_ARCSEC, "arcsec");
         }
         c.within("view.time_fraction", self.time_fraction, 0.0, 1.0, "");
@@ -223,9 +234,10 @@ mod tests {
             assert_ne!(other, plain, "change {i} does something");
             assert_eq!(other.of_planes(), plain.of_planes(), "change {i}");
         }
-        let planes: [fn(&mut LookView); 7] = [
+        let planes: [fn(&mut LookView); 8] = [
             |v| v.field_arcsec = 300.0,
-            |v| v.at_arcsec = [0.0, 100.0],
+            |v| v.right_arcsec = -50.0,
+            |v| v.up_arcsec = 100.0,
             |v| v.seed = 2,
             |v| v.flat = true,
             |v| v.guiding_rms_arcsec = 1.0,

@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use salt_lamp_core::Scenario;
 use salt_lamp_core::library::{CatalogueStar, FARTHEST_ARCMIN, SkyAround};
-use salt_lamp_core::look::{FieldStars, HALO_GAP_MM, field_stars};
+use salt_lamp_core::look::{FieldStars, USUAL_GAP_MM, field_stars};
 use salt_lamp_core::scenario::Pointing;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -104,8 +104,7 @@ struct FieldQuestion {
     /// Index of the contender whose rig looks.
     #[serde(default)]
     contender: usize,
-    /// Gap across which light is thrown back and forth, mm; the narrowest of the rig where none is
-    /// given, and 1.5 where it says none.
+    /// Way from filter to sensor where the rig states none, mm; 15 where it is not given.
     #[serde(default)]
     gap_mm: Option<f64>,
 }
@@ -126,10 +125,7 @@ async fn field(
         }
     }
     let at = at.moved(q.east_arcmin, q.north_arcmin);
-    // The narrowest gap throws the smallest and brightest halo: the rig's own, where it is known.
-    let own = q.scenario.contenders.get(q.contender).map(|c| &c.ghost_gaps_mm);
-    let narrowest = own.and_then(|gaps| gaps.iter().copied().reduce(f64::min));
-    let gap_mm = q.gap_mm.or(narrowest).unwrap_or(HALO_GAP_MM);
+    let gap_mm = q.gap_mm.unwrap_or(USUAL_GAP_MM);
     if !(0.1..=200.0).contains(&gap_mm) {
         return Err(Problem::field("gap_mm", "give 0.1 to 200 mm"));
     }

@@ -31,6 +31,7 @@ use super::night::{ClockOffset, NightSite, offsets};
 use crate::http::extract::Params;
 use crate::http::looks::{crops, resized};
 use crate::http::zones::LocalNight;
+use crate::routes::look::placed;
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -374,7 +375,7 @@ async fn thumb(
         let winner = card(&study).winner.unwrap_or(0);
         let mut one = study.scenario().clone();
         one.contenders = vec![one.contenders[winner].clone()];
-        let one = one.check().map_err(Problem::fields)?;
+        let one = placed(app, one.check().map_err(Problem::fields)?)?;
         let view = LookView { field_arcsec: THUMB_ARCSEC, ..LookView::default() };
         let look = app.looks.get(one, &view, &app.tables, threads)?;
         let all = crops(&look, &view, threads);

@@ -28,8 +28,7 @@ export function CropCanvas(p: Props) {
   useEffect(() => {
     const c = canvas.current?.getContext("2d");
     if (!c || width === 0) return;
-    c.fillStyle = "#000";
-    c.fillRect(0, 0, width, height);
+    c.clearRect(0, 0, width, height);
     source.current ??= { canvas: document.createElement("canvas"), holds: null };
     const from = source.current;
     if (from.holds !== picture) {
@@ -89,7 +88,7 @@ export function CropCanvas(p: Props) {
         if (next.region) p.setRegion(next.region);
         if (next.box) p.onBox?.(next.box);
       }}
-      className="relative overflow-hidden rounded-md bg-black"
+      className="relative overflow-hidden rounded-md bg-well"
       style={{ height }}
     >
       <canvas

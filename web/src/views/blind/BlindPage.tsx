@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import type { BlindAnswer } from "@/api/client";
 import type { Picture } from "@/api/frames";
@@ -12,38 +12,47 @@ import { useParamsEdit } from "@/parts/useParams";
 import { useTitle } from "@/parts/useTitle";
 import { Words } from "@/parts/Words";
 import { BlindPicture, letter } from "./BlindPicture";
+import { chosen, type Groups, picked, placeOf } from "./places";
 import { EarlierLooks, RevealedTable } from "./Revealed";
 
-/** Pictures without names, in two rounds; then what the figures say. */
+/** Pictures without names, in two rounds or more; then what the figures say. */
 export function BlindPage() {
   useTitle("Judge blind");
   const { id = "" } = useParams();
   const [params] = useParamsEdit();
   const [round, setRound] = useState(0);
-  const [order, setOrder] = useState<number[]>([]);
+  const [order, setOrder] = useState<Groups>([]);
+  /** Whether the next picture is as good as the one before. */
+  const [asGood, setAsGood] = useState(false);
   const [revealed, setRevealed] = useState<BlindAnswer | null>(null);
   const [region, setRegion] = useState<Region>({ x: 0, y: 0, perArcsec: 0.95 });
   const frames = useQuery(blindFramesQuery(id, round));
   const [choose, reveal] = [useChooseBlind(), useRevealBlind()];
   const pictures = frames.data ?? [];
-  const pick = (i: number) => setOrder((o) => (o.includes(i) ? o.filter((x) => x !== i) : [...o, i]));
+  const most = Number(params.get("rounds") ?? 2);
+  const pick = (i: number) => {
+    setOrder((o) => picked(o, i, asGood));
+    setAsGood(false);
+  };
+  const keys = useRef((_: KeyboardEvent) => {});
+  keys.current = (e) => {
+    if (e.ctrlKey || e.metaKey || e.altKey || revealed) return;
+    const i = Number(e.key) - 1;
+    if (e.key === "=") setAsGood(!asGood);
+    else if (i >= 0 && i < pictures.length) pick(i);
+  };
   useEffect(() => {
-    const onKey = (e: KeyboardEvent) => {
-      const i = Number(e.key) - 1;
-      if (i >= 0 && i < pictures.length && !e.ctrlKey && !e.metaKey)
-        setOrder((o) => (o.includes(i) ? o.filter((x) => x !== i) : [...o, i]));
-    };
+    const onKey = (e: KeyboardEvent) => keys.current(e);
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [pictures.length]);
-  const done = order.length === pictures.length && pictures.length > 0;
-  const next = async () => {
+  }, []);
+  const done = chosen(order) === pictures.length && pictures.length > 0;
+  const say = async (then: "round" | "reveal") => {
     try {
-      await choose({ id, round, order });
-      if (round === 0) {
-        setRound(1);
-        setOrder([]);
-      } else setRevealed(await reveal(id));
+      await choose({ id, round, places: pictures.map((_, i) => placeOf(order, i)) });
+      if (then === "reveal") return setRevealed(await reveal(id));
+      setRound(round + 1);
+      setOrder([]);
     } catch (e) {
       fail(e);
     }
@@ -52,20 +61,46 @@ export function BlindPage() {
   return (
     <div className="flex flex-col gap-3 px-5 py-4">
       <div className="flex flex-wrap items-center gap-3">
-        <h1 className="text-[1.3rem]">{revealed ? "Revealed" : `Which is cleaner? Round ${round + 1} of 2`}</h1>
-        <p className="min-w-0 grow text-muted">
+        <h1 className="text-[1.3rem]">{revealed ? "Revealed" : `Which is cleaner? Round ${round + 1}`}</h1>
+        <p className="min-w-0 grow basis-64 text-muted">
           {revealed
             ? revealed.result.text
-            : "Click the pictures from the best to the worst, or press their numbers. The order is shuffled anew in each round."}
+            : "Click the pictures from the best to the worst, or press their numbers; = makes the next as good as the last. Each round shuffles them anew."}
         </p>
         {!revealed && (
           <>
-            <Button onClick={() => setOrder([])} disabled={order.length === 0}>
+            <Button
+              look={asGood ? "lit" : "plain"}
+              aria-pressed={asGood}
+              onClick={() => setAsGood(!asGood)}
+              disabled={order.length === 0 || done}
+            >
+              The next is as good
+            </Button>
+            <Button
+              onClick={() => {
+                setOrder([]);
+                setAsGood(false);
+              }}
+              disabled={order.length === 0}
+            >
               Start over
             </Button>
-            <Button look="lit" disabled={!done} onClick={() => void next()} data-testid="blind-next">
-              {round === 0 ? "Next round" : "Reveal"}
-            </Button>
+            {round + 1 < most && (
+              <Button
+                look={round === 0 ? "lit" : "plain"}
+                disabled={!done}
+                onClick={() => void say("round")}
+                data-testid="blind-next"
+              >
+                {round === 0 ? "Next round" : "Another round"}
+              </Button>
+            )}
+            {round > 0 && (
+              <Button look="lit" disabled={!done} onClick={() => void say("reveal")} data-testid="blind-reveal">
+                Reveal
+              </Button>
+            )}
           </>
         )}
         <Link to={params.get("back") ?? "/bench"} className="text-salt underline underline-offset-4">
@@ -83,12 +118,13 @@ export function BlindPage() {
         style={{ gridTemplateColumns: `repeat(${pictures.length > 4 ? 3 : 2}, minmax(0, 1fr))` }}
       >
         {pictures.map((p: Picture, i) => {
-          const place = order.indexOf(i);
+          const place = placeOf(order, i);
+          const tied = (order[place]?.length ?? 0) > 1;
           const who = revealed?.orders[round]?.[i];
           return (
             <BlindPicture
               key={letter(i)}
-              {...{ picture: p, index: i, place, region, setRegion }}
+              {...{ picture: p, index: i, place, tied, region, setRegion }}
               name={who === undefined ? undefined : revealed?.names[who]}
               who={who}
               pick={revealed ? undefined : () => pick(i)}

@@ -12,6 +12,8 @@ type Props = {
   index: number;
   /** Where it stands in the order so far; -1 for nowhere. */
   place: number;
+  /** Whether another stands there as well. */
+  tied: boolean;
   region: Region;
   setRegion: (region: Region) => void;
   /** Puts it next in the order, or takes it out; undefined once all is revealed. */
@@ -22,7 +24,7 @@ type Props = {
 };
 
 /** One picture without a name, and its place in the order. */
-export function BlindPicture({ picture, index: i, place, region, setRegion, pick, who, name }: Props) {
+export function BlindPicture({ picture, index: i, place, tied, region, setRegion, pick, who, name }: Props) {
   return (
     <figure className="min-w-0">
       <CropCanvas
@@ -41,7 +43,10 @@ export function BlindPicture({ picture, index: i, place, region, setRegion, pick
           onClick={() => pick?.()}
           disabled={pick === undefined}
         >
-          {letter(i)} {place >= 0 ? `is ${["best", "second", "third", "fourth"][place] ?? `no. ${place + 1}`}` : ""}
+          {letter(i)}{" "}
+          {place >= 0
+            ? `is ${tied ? "tied " : ""}${["best", "second", "third", "fourth"][place] ?? `no. ${place + 1}`}`
+            : ""}
         </Button>
         {who !== undefined && (
           <span>

@@ -6,6 +6,7 @@ import { contenderMark } from "@/theme/marks";
 
 /** Which path was which, and how figures and eye ordered them. */
 export function RevealedTable({ revealed }: { revealed: BlindAnswer }) {
+  const rounds = revealed.result.eye_places ?? [];
   return (
     <table className="max-w-2xl text-[0.95rem]" data-testid="revealed" aria-label="What was revealed">
       <thead className="text-left text-muted">
@@ -13,8 +14,11 @@ export function RevealedTable({ revealed }: { revealed: BlindAnswer }) {
           <th className="font-normal">Path</th>
           <th className="text-right font-normal">SNR</th>
           <th className="text-right font-normal">By figures</th>
-          <th className="text-right font-normal">By eye, round 1</th>
-          <th className="text-right font-normal">Round 2</th>
+          {rounds.map((_, r) => (
+            <th key={r} className="text-right font-normal">
+              {r === 0 ? "By eye, round 1" : `Round ${r + 1}`}
+            </th>
+          ))}
         </tr>
       </thead>
       <tbody>
@@ -25,9 +29,9 @@ export function RevealedTable({ revealed }: { revealed: BlindAnswer }) {
             </td>
             <td className="num text-right">{snr(revealed.result.snr[i] ?? 0)}</td>
             <td className="num text-right">{revealed.result.by_figures.indexOf(i) + 1}.</td>
-            {revealed.result.by_eye.map((region, r) => (
+            {rounds.map((places, r) => (
               <td key={r} className="num text-right">
-                {region.indexOf(i) + 1}.
+                {placeShown(places, i)}
               </td>
             ))}
           </tr>
@@ -35,6 +39,13 @@ export function RevealedTable({ revealed }: { revealed: BlindAnswer }) {
       </tbody>
     </table>
   );
+}
+
+/** A place of an order in which some are tied: "1.", "2. ="; ties share the better place. */
+function placeShown(places: readonly number[], i: number) {
+  const own = places[i] ?? 0;
+  const before = places.filter((p) => p < own).length;
+  return `${before + 1}.${places.filter((p) => p === own).length > 1 ? " =" : ""}`;
 }
 
 /** How the eye did before; the look that was just revealed (`after`) stands first in the list and is left out. */
@@ -48,7 +59,7 @@ export function EarlierLooks({ after }: { after: string }) {
         {data.slice(1, 8).map((k) => (
           <li key={k.id}>
             <span className="num">{k.revealed_at.slice(0, 10)}</span> {k.title}: the eye agreed on {k.result.agreed} of{" "}
-            {k.result.pairs} pairs
+            {k.result.pairs} pairs{k.result.by_chance ? `, by chance ${k.result.by_chance}` : ""}
           </li>
         ))}
       </ul>

@@ -30,11 +30,15 @@ export function useFieldStars(object: CatalogueObject, library: Library, stands:
   const halos = useMemo(
     () =>
       (data?.exposures ?? []).flatMap((e): Halo[] =>
-        (data?.stars ?? []).slice(0, e.haloed).map(({ star }) => ({
-          ra_deg: star.ra_deg,
-          dec_deg: star.dec_deg,
-          arcsec: e.ghost?.diameter_arcsec ?? 0,
-        })),
+        e.ghosts.flatMap((ghost) =>
+          (data?.stars ?? [])
+            .filter(({ star }) => star.v_mag < ghost.plain_from_v_mag)
+            .map(({ star }) => ({
+              ra_deg: star.ra_deg,
+              dec_deg: star.dec_deg,
+              arcsec: ghost.diameter_arcsec,
+            })),
+        ),
       ),
     [data],
   );

@@ -4,9 +4,12 @@ use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
 use axum::response::{IntoResponse, Response};
+use salt_lamp_core::Scenario;
+use salt_lamp_core::decide::figures_differ;
 use salt_lamp_core::light::Quantity;
-use salt_lamp_core::look::{LookView, Revealed, figure, figure_name, orders, reveal};
-use salt_lamp_core::{Scenario, evaluate};
+use salt_lamp_core::look::{
+    Choice, Figures, LookView, Revealed, figure, figure_name, orders, reveal,
+};
 use salt_lamp_store::DamagedRow;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -42,14 +45,15 @@ struct Begun {
     id: String,
     /// Pictures in each round.
     pictures: usize,
-    /// Rounds.
+    /// Rounds, at most: it is revealed after as many as are wanted.
     rounds: usize,
 }
 
-/// Rounds of a blind look: the second shows whether the eye repeats itself.
-const ROUNDS: usize = 2;
+/// Rounds of a blind look, at most: the second shows whether the eye repeats itself, more of them
+/// whether it does better than chance.
+const MOST_ROUNDS: usize = 12;
 
-/// Begins a blind look: the paths are shuffled anew in each of two rounds.
+/// Begins a blind look: the paths are shuffled anew in each round.
 #[utoipa::path(post, operation_id = "blind_begin", path = "/look/blind",
     request_body = LookQuestion,
     responses((status = 201, body = Begun), (status = 422, body = Problem)))]
@@ -69,19 +73,33 @@ async fn begin(
     let chance =
         std::hash::BuildHasher::hash_one(&std::collections::hash_map::RandomState::new(), 0u8);
     let hidden = Hidden {
-        orders: orders(pictures, ROUNDS, chance),
+        orders: orders(pictures, MOST_ROUNDS, chance),
         scenario: scenario.scenario().clone(),
         view,
     };
     let row = app.store.add_blind(&hidden.scenario.title, &json(&hidden)?).await?;
-    Ok((StatusCode::CREATED, Json(Begun { id: row.id, pictures, rounds: ROUNDS })))
+    Ok((StatusCode::CREATED, Json(Begun { id: row.id, pictures, rounds: MOST_ROUNDS })))
+}
+
+/// A choice as it is stored: places, or, of looks begun before ties could be given, positions from
+/// best to worst.
+#[derive(Deserialize)]
+#[serde(untagged)]
+enum Stored {
+    Places(Choice),
+    Order(Vec<usize>),
 }
 
 /// What is hidden, the choices so far, and these as they are stored.
-async fn hidden(app: &App, id: &str) -> Result<(Hidden, Vec<Vec<usize>>, String), Problem> {
+async fn hidden(app: &App, id: &str) -> Result<(Hidden, Vec<Choice>, String), Problem> {
     let row = app.store.blind(id).await?;
     let damaged = |e: serde_json::Error| Problem::damaged("blind look", id, e);
-    let choices = serde_json::from_str(&row.choices).map_err(damaged)?;
+    let stored: Vec<Stored> = serde_json::from_str(&row.choices).map_err(damaged)?;
+    let choices = stored.into_iter().map(|s| match s {
+        Stored::Places(choice) => choice,
+        Stored::Order(order) => Choice::in_order(&order),
+    });
+    let choices = choices.collect();
     Ok((serde_json::from_str(&row.document).map_err(damaged)?, choices, row.choices))
 }
 
@@ -95,11 +113,9 @@ async fn blind_frames(
     Path((id, round)): Path<(String, usize)>,
 ) -> Result<Response, Problem> {
     let (h, ..) = hidden(&app, &id).await?;
-    let order = h
-        .orders
-        .get(round)
-        .cloned()
-        .ok_or_else(|| Problem::not_found("There are two rounds, 0 and 1."))?;
+    let order = h.orders.get(round).cloned().ok_or_else(|| {
+        Problem::not_found(format!("There are rounds 0 to {}.", h.orders.len() - 1))
+    })?;
     // A new seed a round: the same noise would be recognised.
     let view = LookView { seed: h.view.seed.wrapping_add(round as u32 * 101), ..h.view };
     let (scenario, view) =
@@ -117,14 +133,14 @@ async fn blind_frames(
     Ok(response)
 }
 
-/// Positions of a round from best to worst.
+/// What the eye said of a round.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 struct Chosen {
     /// The round, from zero.
     round: usize,
-    /// Positions from best to worst, each once.
-    order: Vec<usize>,
+    /// Place of the picture at each position, from 0 for the best; equal places are ties.
+    places: Vec<usize>,
 }
 
 /// Keeps the ranking of a round.
@@ -138,19 +154,17 @@ async fn choose(
 ) -> Result<StatusCode, Problem> {
     let (h, mut choices, was) = hidden(&app, &id).await?;
     let n = h.scenario.contenders.len();
-    let mut sorted = chosen.order.clone();
-    sorted.sort_unstable();
-    if sorted != (0..n).collect::<Vec<_>>() {
+    if chosen.places.len() != n || chosen.places.iter().any(|p| *p >= n) {
         return Err(Problem::field(
-            "order",
-            format!("give each of the positions 0 to {} once, best first", n - 1),
+            "places",
+            format!("give {n} places from 0 for the best to {}, equal ones for ties", n - 1),
         ));
     }
     if chosen.round >= h.orders.len() || chosen.round > choices.len() {
         return Err(Problem::field("round", format!("round {} comes next", choices.len())));
     }
     choices.truncate(chosen.round);
-    choices.push(chosen.order);
+    choices.push(Choice { places: chosen.places });
     app.store.set_blind_choices(&id, &was, &json(&choices)?).await?;
     Ok(StatusCode::NO_CONTENT)
 }
@@ -203,24 +217,29 @@ async fn reveal_blind(
     Path(id): Path<String>,
 ) -> Result<Json<BlindAnswer>, Problem> {
     let (h, choices, _) = hidden(&app, &id).await?;
-    if choices.len() < h.orders.len() {
-        return Err(Problem::field(
-            "round",
-            format!("round {} is not judged yet", choices.len() + 1),
-        ));
+    if choices.is_empty() {
+        return Err(Problem::field("round", "round 1 is not judged yet"));
     }
     let (scenario, view) =
         accepted(&app, LookQuestion { scenario: Some(h.scenario), look: None, view: h.view })?;
-    let target = scenario.scenario().target.clone();
-    let answer = app.heavy(move |app, _| evaluate(&scenario, &app.tables)).await?;
-    let made_of: Vec<Quantity> = view.palette.quantities(view.single);
-    let recorded: Vec<Quantity> = made_of
-        .into_iter()
-        .filter(|q| answer.contenders.iter().any(|c| c.quantities.contains_key(q)))
-        .collect();
-    let snr: Vec<f64> =
-        answer.contenders.iter().map(|c| figure(&c.quantities, &recorded)).collect();
-    let result = reveal(&h.orders, &choices, &snr, &figure_name(&target, &recorded));
+    let work = app.heavy(move |app, _| {
+        let (_, study) = app.studies.study(scenario, &app.tables)?;
+        let answers = &study.evaluation.contenders;
+        let recorded: Vec<Quantity> = view
+            .palette
+            .quantities(view.single)
+            .into_iter()
+            .filter(|q| answers.iter().any(|c| c.quantities.contains_key(q)))
+            .collect();
+        let snr: Vec<f64> = answers.iter().map(|c| figure(&c.quantities, &recorded)).collect();
+        let figures = Figures {
+            snr: &snr,
+            differ: &figures_differ(&study, &recorded),
+            judged_by: &figure_name(&study.scenario().target, &recorded),
+        };
+        Ok::<_, Problem>(reveal(&h.orders, &choices, &figures))
+    });
+    let result = work.await??;
     let row = app.store.reveal_blind(&id, &json(&result)?).await?;
     revealed(row).map(Json)
 }

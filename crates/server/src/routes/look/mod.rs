@@ -50,7 +50,22 @@ async fn post(
     State(app): State<App>,
     ScenarioBody(scenario): ScenarioBody,
 ) -> Result<impl IntoResponse, Problem> {
+    let scenario = placed(&app, scenario)?;
     Ok((StatusCode::CREATED, Json(Posted { look: app.posted.take(scenario)? })))
+}
+
+/// The scenario with its target where the catalogue has it, if it says itself neither that nor
+/// where a frame stands: the stars of its look are then those that really stand there.
+pub(crate) fn placed(app: &App, scenario: Checked) -> Result<Checked, Problem> {
+    let s = scenario.scenario();
+    let Some(object) = s.pointing().is_none().then(|| app.catalogue.get(&s.target.name)).flatten()
+    else {
+        return Ok(scenario);
+    };
+    let mut s = s.clone();
+    s.target.right_ascension_deg = Some(object.ra_deg);
+    s.target.declination_deg = Some(object.dec_deg);
+    s.check().map_err(Problem::fields)
 }
 
 /// A scenario, or the id of one that was posted, and how its look is wanted.
@@ -79,7 +94,7 @@ fn scenario_of(
         Problem::fields(errors)
     };
     match (scenario, look) {
-        (Some(scenario), None) => scenario.check().map_err(under),
+        (Some(scenario), None) => placed(app, scenario.check().map_err(under)?),
         (None, Some(id)) => app.posted.get(&id).ok_or_else(|| {
             Problem::not_found("This look is not known any more: post its scenario again.")
         }),

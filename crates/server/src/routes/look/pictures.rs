@@ -4,7 +4,7 @@ use axum::Json;
 use axum::extract::State;
 use axum::response::Response;
 use salt_lamp_core::Scenario;
-use salt_lamp_core::look::{BoxArcsec, LookView, LookWords, Measured};
+use salt_lamp_core::look::{BoxArcsec, LookView, LookWords, MeasuredBox};
 use salt_lamp_core::workers::Workers;
 use serde::Deserialize;
 use utoipa::ToSchema;
@@ -65,11 +65,11 @@ struct BoxQuestion {
 /// Measures a box in every plane of every contender: mean, spread and signal to noise in electrons.
 #[utoipa::path(post, operation_id = "look_measure", path = "/look/measure",
     request_body = BoxQuestion,
-    responses((status = 200, body = Vec<Vec<Measured>>), (status = 422, body = Problem)))]
+    responses((status = 200, body = Vec<MeasuredBox>), (status = 422, body = Problem)))]
 async fn measure(
     State(app): State<App>,
     Body(q): Body<BoxQuestion>,
-) -> Result<Json<Vec<Vec<Measured>>>, Problem> {
+) -> Result<Json<Vec<MeasuredBox>>, Problem> {
     let BoxQuestion { scenario, look, view, r#box } = q;
     let (scenario, view) = accepted(&app, LookQuestion { scenario, look, view })?;
     if r#box.iter().any(|v| !v.is_finite())

@@ -78,6 +78,7 @@ export function LookControls(props: Props) {
         value={arrangement}
         options={[
           { value: "grid", label: "Side by side" },
+          { value: "sub", label: `One sub of ${contenderMark(selected).letter} and its stack` },
           { value: "blink", label: `Blink ${contenderMark(pair[0]).letter} and ${contenderMark(pair[1]).letter}` },
           { value: "difference", label: `${contenderMark(pair[1]).letter} less ${contenderMark(pair[0]).letter}` },
         ]}

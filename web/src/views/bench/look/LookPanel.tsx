@@ -10,6 +10,7 @@ import type { Box, Region } from "@/parts/crop/region";
 import { fail } from "@/parts/fail";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { contenderMark } from "@/theme/marks";
+import { FieldStarsRow } from "./FieldStarsRow";
 import { LookControls } from "./LookControls";
 import { LookFiles } from "./LookFiles";
 import { LookPictures } from "./LookPictures";
@@ -26,7 +27,7 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
   const [arrangement, setArrangement] = useState<Arrangement>("grid");
   const [measuring, setMeasuring] = useState(false);
   const [region, setRegionRaw] = useState<Region>({ x: 0, y: 0, perArcsec: 0.69 });
-  const { view, set, pictures, words, measured } = useLook(scenario, quantity, box);
+  const { view, set, pictures, subs, words, measured } = useLook(scenario, quantity, box, arrangement === "sub");
   // 100 %: one pixel of the baseline is one pixel on screen.
   const scale = 1 / (words?.[0]?.scale_arcsec ?? 1.6);
   const setRegion = (r: Region) => {
@@ -40,7 +41,7 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
       const begun = await askLook(scenario, (of) =>
         answerOf(api.POST("/api/v1/look/blind", { body: { ...of, view } })),
       );
-      void go(`/blind/${begun.id}?back=${encodeURIComponent(window.location.pathname)}`);
+      void go(`/blind/${begun.id}?rounds=${begun.rounds}&back=${encodeURIComponent(window.location.pathname)}`);
     } catch (e) {
       fail(e);
     }
@@ -80,14 +81,18 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
       <LookControls
         {...{ view, set, arrangement, setArrangement, pair, selected }}
         subs={words?.[selected]?.subs ?? []}
-        totalS={scenario.contenders[selected]?.total_s ?? scenario.total_s}
+        totalS={words?.[selected]?.clock_s ?? scenario.total_s}
         zoom={region.perArcsec / scale}
         setZoom={(zoom) => setRegion({ ...region, perArcsec: zoom * scale })}
       />
       <div className="mt-2">
         <LiveProblem problem={pictures.problem} againInS={pictures.againInS} scenario={scenario} />
       </div>
-      <LookPictures {...{ words, scenario, hidden, arrangement, pair, crop }} pictures={pictures.answer} />
+      <FieldStarsRow {...{ words: words?.[selected], selected, view }} go={(at) => set(at)} />
+      <LookPictures
+        {...{ subs, words, scenario, hidden, arrangement, pair, selected, crop }}
+        pictures={pictures.answer}
+      />
       {measured && <MeasuredTable measured={measured} />}
       {measuring && !measured && (
         <p className="mt-2 text-[0.9rem] text-amber">

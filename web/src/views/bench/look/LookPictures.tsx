@@ -3,51 +3,52 @@ import type { LookWords, Scenario } from "@/api/client";
 import type { Picture } from "@/api/frames";
 import { Button } from "@/parts/controls/Button";
 import { contenderMark } from "@/theme/marks";
+import { Caption } from "./Caption";
+import { CropRow } from "./CropRow";
+import { SubAndStack } from "./SubAndStack";
 import { type Arrangement, difference } from "./view";
 
 type Props = {
   pictures: Picture[] | undefined;
+  /** The same of one sub each, where they are wanted. */
+  subs: Picture[] | undefined;
   words: LookWords[] | undefined;
   scenario: Scenario;
   hidden: ReadonlySet<number>;
   arrangement: Arrangement;
   pair: readonly [number, number];
+  selected: number;
   /** Draws one picture as a crop that can be moved and measured. */
   crop: (i: number, picture: Picture, height: number, label: string) => ReactNode;
 };
 
 /** The pictures as they are arranged: side by side, two in turn, or one less another. */
-export function LookPictures({ pictures, words, scenario, hidden, arrangement, pair, crop }: Props) {
+export function LookPictures(props: Props) {
+  const { pictures, subs, words, scenario, hidden, arrangement, pair, selected, crop } = props;
   const shown = useTurns(arrangement === "blink");
   const diff = useMemo(() => {
     const [a, b] = [pictures?.[pair[0]], pictures?.[pair[1]]];
     return arrangement === "difference" && a && b ? difference(a, b) : null;
   }, [arrangement, pictures, pair[0], pair[1]]);
   if (!pictures) return <div className="mt-2 grid h-[300px] place-items-center text-muted">Counting photons…</div>;
-  const many = scenario.contenders.length - hidden.size;
-  const columns = many === 1 ? 1 : many <= 4 ? 2 : 3;
   const turn = pair[shown.at] ?? 0;
   const inTurn = pictures[turn];
+  const seen = pictures.map((picture, i) => ({ picture, i })).filter(({ i }) => !hidden.has(i));
   return (
     <>
       {arrangement === "grid" && (
-        <div className="mt-2 grid gap-2" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0, 1fr))` }}>
-          {pictures.map((p, i) =>
-            hidden.has(i) ? null : (
+        <CropRow count={seen.length}>
+          {(height) =>
+            seen.map(({ picture, i }) => (
               <figure key={contenderMark(i).letter} className="min-w-0">
-                {crop(i, p, many <= 4 ? 300 : 220, `Simulated crop of path ${contenderMark(i).letter}`)}
-                <figcaption className="mt-0.5 text-[0.86rem] leading-snug">
-                  <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b>{" "}
-                  {scenario.contenders[i]?.name}
-                  <span className="block text-muted">
-                    {words?.[i]?.cast.text} {words?.[i]?.ghost_text} {words?.[i]?.gradient_text}
-                  </span>
-                </figcaption>
+                {crop(i, picture, height, `Simulated crop of path ${contenderMark(i).letter}`)}
+                <Caption index={i} name={scenario.contenders[i]?.name} words={words?.[i]} />
               </figure>
-            ),
-          )}
-        </div>
+            ))
+          }
+        </CropRow>
       )}
+      {arrangement === "sub" && <SubAndStack {...{ pictures, subs, words, scenario, selected, crop }} />}
       {arrangement === "blink" && inTurn && (
         <figure className="mt-2">
           {crop(turn, inTurn, 420, "Two paths in turn")}

@@ -14,7 +14,7 @@ const measurable = (box: Box | null) =>
   box && Math.abs(box[0] - box[2]) > LEAST_BOX_ARCSEC && Math.abs(box[1] - box[3]) > LEAST_BOX_ARCSEC ? box : null;
 
 /** The look of a scenario: how it is wanted (which stands in the address), its pictures, and what there is to say of them. */
-export function useLook(scenario: Scenario, quantity: Quantity, box: Box | null) {
+export function useLook(scenario: Scenario, quantity: Quantity, box: Box | null, oneSub: boolean) {
   const usual = useRef({ ...START, single: quantity });
   const [view, setView] = useState<View>(() =>
     readView(new URLSearchParams(window.location.search).get("look"), usual.current),
@@ -23,6 +23,14 @@ export function useLook(scenario: Scenario, quantity: Quantity, box: Box | null)
   const question = useMemo(() => ({ scenario, view }), [scenario, view]);
   const pictures = useLive(question, async ({ scenario, view }) =>
     askLook(scenario, async (of) => unpack(await bytes("/api/v1/look/frames", { ...of, view }))),
+  );
+  const single = useMemo(() => ({ ...question, oneSub }), [question, oneSub]);
+  const { answer: subs } = useLive(single, async ({ scenario, view, oneSub }) =>
+    oneSub
+      ? askLook(scenario, async (of) =>
+          unpack(await bytes("/api/v1/look/frames", { ...of, view: { ...view, time_fraction: 0 } })),
+        )
+      : undefined,
   );
   // The pictures follow a drag; what is said of them, once it rests.
   const rested = useRested(question, 140);
@@ -43,5 +51,5 @@ export function useLook(scenario: Scenario, quantity: Quantity, box: Box | null)
       ? askLook(scenario, (of) => answerOf(api.POST("/api/v1/look/measure", { body: { ...of, view, box } })))
       : undefined,
   );
-  return { view, set, pictures, words, measured };
+  return { view, set, pictures, subs, words, measured };
 }

@@ -4,6 +4,8 @@ import type { Picture } from "@/api/frames";
 /** How the look is wanted at first. */
 export const START = {
   field_arcsec: 600,
+  right_arcsec: 0,
+  up_arcsec: 0,
   seed: 1,
   time_fraction: 1,
   palette: "natural" as "natural" | "hoo" | "sho" | "single",
@@ -22,7 +24,17 @@ export const START = {
 export type View = typeof START;
 
 /** How the pictures are arranged. */
-export type Arrangement = "grid" | "blink" | "difference";
+export type Arrangement = "grid" | "sub" | "blink" | "difference";
+
+/** Least width of a crop beside others, px. */
+const LEAST_WIDTH = 165;
+
+/** In how many columns so many crops fill their rows at a width: all in one, else halves, else one below another. */
+export function columnsFor(count: number, width: number): number {
+  const fits = (n: number) => width / n >= LEAST_WIDTH;
+  const whole = Array.from({ length: Math.min(4, count) }, (_, i) => Math.min(4, count) - i).filter(fits);
+  return whole.find((n) => count % n === 0 && n > 1) ?? (count > 4 ? whole[0] : undefined) ?? 1;
+}
 
 /** One picture less another, around mid grey, on the grid of the first. */
 export function difference(a: Picture, b: Picture): Picture {

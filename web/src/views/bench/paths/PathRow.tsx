@@ -49,7 +49,7 @@ export function PathRow(p: Props) {
   const raw = contender.exposures[at];
   const name: Record<Stage, string> = {
     target: scenario.target.name || "Target",
-    air: `${scenario.sky.target_altitude_deg}° high`,
+    air: `${Math.round(scenario.sky.target_altitude_deg)}° high`,
     optics: `${contender.optics.aperture_mm} mm${answer ? ` f/${answer.focal_ratio.toFixed(1)}` : ""}`,
     filter: raw?.filter?.name ?? "No filter",
     sensor: `${contender.sensor.cfa ? "Colour" : "Mono"} · gain ${contender.gain}`,
