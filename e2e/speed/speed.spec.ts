@@ -8,6 +8,11 @@ const KNOWN_MS = 5;
 /** The same over the time of a scenario that is new, in one run. Set after 0.12 was seen: a study made anew gives 1. */
 const KNOWN_OVER_NEW = 0.5;
 
+/** From a step of the look's time to the pictures on screen, ms, 95th percentile. */
+const TIME_MS = 60;
+/** Four crops with the field's real stars under a sky that was not asked for before, ms, median, asked and answered on one machine. */
+const CROPS_MS = 120;
+
 type Spread = { median: number; p95: number; most: number };
 
 function spread(times: number[]): Spread {
@@ -84,7 +89,7 @@ test("the time slider of the look repaints before a hand feels it", async ({ pag
   }
   const s = spread(times);
   told("time slider to paint, three crops", s);
-  expect(s.p95).toBeLessThan(FELT_MS);
+  expect(s.p95).toBeLessThan(TIME_MS);
   // Each step counted the photons anew: one that changed no pixel would have waited for the three seconds.
   expect(s.most).toBeLessThan(3000);
 });
@@ -104,6 +109,22 @@ function asked(agent: Agent, path: string, body: string): Promise<number> {
     sent.end(body);
   });
 }
+
+test("four crops under a new sky come before a hand feels it", async ({ request }) => {
+  const { scenario } = await (await request.get("/api/v1/scenarios/larch-lane-ic-443")).json();
+  const four = { ...scenario, contenders: [...scenario.contenders, { ...scenario.contenders[1], name: "again" }] };
+  const agent = new Agent({ keepAlive: true, maxSockets: 1 });
+  const times: number[] = [];
+  for (let i = 0; i < 30; i++) {
+    const sky = { ...four.sky, zenith_v_mag: 18.5 + i * 0.1 };
+    // Each a sky that was not asked for: what is kept of the last ones has other electrons.
+    times.push(await asked(agent, "/api/v1/look/frames", JSON.stringify({ scenario: { ...four, sky } })));
+  }
+  agent.destroy();
+  const s = spread(times);
+  told("four crops under a new sky", s);
+  expect(s.median).toBeLessThan(CROPS_MS);
+});
 
 test("opening Sub or Gain after Time costs the server next to nothing", async ({ request }) => {
   const { scenario } = await (await request.get("/api/v1/scenarios/larch-lane-ic-443")).json();
@@ -169,7 +190,9 @@ test("the bench's first answer stands on screen at once after a click on a targe
     await page.getByRole("link", { name: "Targets", exact: true }).click();
     await page.getByLabel("Find a target by name").fill(name);
     await expect(page.getByRole("heading", { level: 2, name: new RegExp(`\\b${name}\\b`) })).toBeVisible();
-    await page.waitForLoadState("networkidle");
+    // Whoever clicks has seen the target: its frame, stars and calendar are drawn by then. (The state "networkidle" was reached
+    // when the page was opened, and does not come again: waiting for it measured the drawing of the target too.)
+    await page.waitForTimeout(1500);
     times.push(
       await page.evaluate(
         () =>

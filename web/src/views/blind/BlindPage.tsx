@@ -6,6 +6,7 @@ import type { Picture } from "@/api/frames";
 import { useChooseBlind, useRevealBlind } from "@/api/mutations";
 import { blindFramesQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
+import { CropRow } from "@/parts/crop/CropRow";
 import type { Region } from "@/parts/crop/region";
 import { fail } from "@/parts/fail";
 import { useParamsEdit } from "@/parts/useParams";
@@ -113,25 +114,24 @@ export function BlindPage() {
         </p>
       )}
       {revealed && <RevealedTable revealed={revealed} />}
-      <div
-        className="grid gap-3"
-        style={{ gridTemplateColumns: `repeat(${pictures.length > 4 ? 3 : 2}, minmax(0, 1fr))` }}
-      >
-        {pictures.map((p: Picture, i) => {
-          const place = placeOf(order, i);
-          const tied = (order[place]?.length ?? 0) > 1;
-          const who = revealed?.orders[round]?.[i];
-          return (
-            <BlindPicture
-              key={letter(i)}
-              {...{ picture: p, index: i, place, tied, region, setRegion }}
-              name={who === undefined ? undefined : revealed?.names[who]}
-              who={who}
-              pick={revealed ? undefined : () => pick(i)}
-            />
-          );
-        })}
-      </div>
+      <CropRow count={pictures.length}>
+        {(height) =>
+          pictures.map((p: Picture, i) => {
+            const place = placeOf(order, i);
+            const tied = (order[place]?.length ?? 0) > 1;
+            const who = revealed?.orders[round]?.[i];
+            return (
+              <BlindPicture
+                key={letter(i)}
+                {...{ picture: p, index: i, place, tied, height, region, setRegion }}
+                name={who === undefined ? undefined : revealed?.names[who]}
+                who={who}
+                pick={revealed ? undefined : () => pick(i)}
+              />
+            );
+          })
+        }
+      </CropRow>
       {revealed && <EarlierLooks after={revealed.id} />}
     </div>
   );

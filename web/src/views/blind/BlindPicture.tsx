@@ -14,6 +14,8 @@ type Props = {
   place: number;
   /** Whether another stands there as well. */
   tied: boolean;
+  /** Of the picture, px. */
+  height: number;
   region: Region;
   setRegion: (region: Region) => void;
   /** Puts it next in the order, or takes it out; undefined once all is revealed. */
@@ -24,7 +26,7 @@ type Props = {
 };
 
 /** One picture without a name, and its place in the order. */
-export function BlindPicture({ picture, index: i, place, tied, region, setRegion, pick, who, name }: Props) {
+export function BlindPicture({ picture, index: i, place, tied, height, region, setRegion, pick, who, name }: Props) {
   return (
     <figure className="min-w-0">
       <CropCanvas
@@ -33,7 +35,7 @@ export function BlindPicture({ picture, index: i, place, tied, region, setRegion
         region={region}
         setRegion={setRegion}
         label={`Picture ${letter(i)}`}
-        height={420}
+        height={height}
         testId={`blind-${i}`}
       />
       <figcaption className="mt-1 flex items-center gap-3">

@@ -41,11 +41,11 @@ export function RevealedTable({ revealed }: { revealed: BlindAnswer }) {
   );
 }
 
-/** A place of an order in which some are tied: "1.", "2. ="; ties share the better place. */
+/** A place of an order in which some are tied: "1.", "= 2."; ties share the better place. */
 function placeShown(places: readonly number[], i: number) {
   const own = places[i] ?? 0;
   const before = places.filter((p) => p < own).length;
-  return `${before + 1}.${places.filter((p) => p === own).length > 1 ? " =" : ""}`;
+  return `${places.filter((p) => p === own).length > 1 ? "= " : ""}${before + 1}.`;
 }
 
 /** How the eye did before; the look that was just revealed (`after`) stands first in the list and is left out. */

@@ -2,9 +2,9 @@ import { type ReactNode, useEffect, useMemo, useState } from "react";
 import type { LookWords, Scenario } from "@/api/client";
 import type { Picture } from "@/api/frames";
 import { Button } from "@/parts/controls/Button";
+import { CropRow } from "@/parts/crop/CropRow";
 import { contenderMark } from "@/theme/marks";
 import { Caption } from "./Caption";
-import { CropRow } from "./CropRow";
 import { SubAndStack } from "./SubAndStack";
 import { type Arrangement, difference } from "./view";
 

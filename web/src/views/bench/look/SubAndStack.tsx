@@ -1,9 +1,9 @@
 import type { ReactNode } from "react";
 import type { LookWords, Scenario } from "@/api/client";
 import type { Picture } from "@/api/frames";
+import { CropRow } from "@/parts/crop/CropRow";
 import { clock, many } from "@/parts/format";
 import { contenderMark } from "@/theme/marks";
-import { CropRow } from "./CropRow";
 
 type Props = {
   pictures: Picture[];

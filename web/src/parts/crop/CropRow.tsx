@@ -1,6 +1,6 @@
 import { type ReactNode, useRef } from "react";
-import { useWidth } from "@/parts/useWidth";
-import { columnsFor } from "./view";
+import { useWidth } from "../useWidth";
+import { columnsFor } from "./columns";
 
 const GAP = 8;
 /** Height of a crop over its width, and between which heights it stays, px. */

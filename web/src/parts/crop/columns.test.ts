@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { columnsFor } from "./view";
+import { columnsFor } from "./columns";
 
 test("three or four crops fill the row at any width", () => {
   expect([3, 4].map((n) => columnsFor(n, 1150))).toEqual([3, 4]);
