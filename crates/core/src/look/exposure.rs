@@ -75,7 +75,10 @@ pub fn whole_sub(
         size_arcsec,
         centre_arcsec: [0.0; 2],
         beyond_arcsec: 0.0,
-        object_arcsec: size_arcsec[0].min(size_arcsec[1]) * 0.8,
+        object_arcsec: {
+            let most = size_arcsec[0].min(size_arcsec[1]) * 0.8;
+            view.object_arcsec.unwrap_or(most).min(most)
+        },
         peak_factor: s.target.peak_factor,
         fwhm_arcsec,
         flat: view.flat,

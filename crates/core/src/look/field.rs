@@ -34,14 +34,13 @@ impl Field {
         // Octaves until a feature is as small as a star.
         let octaves =
             ((spec.object_arcsec / 2.5 / spec.fwhm_arcsec).log2().floor().clamp(1.0, 7.0)) as u32;
-        // The structure at the cells of a grid around a middle.
-        let laid = |[columns, rows]: [usize; 2], middle: [f64; 2]| {
+        // The structure at the cells of a grid of some size around a middle.
+        let laid = |[columns, rows]: [usize; 2], size_arcsec: [f64; 2], middle: [f64; 2]| {
             let part = |i: usize, n: usize| (i as f64 + 0.5) / n as f64 - 0.5;
             let row = |j: usize| -> Vec<[f64; LAYERS]> {
-                let y = (middle[1] - part(j, rows) * spec.size_arcsec[1]) / spec.object_arcsec;
-                let x = |i: usize| {
-                    (middle[0] + part(i, columns) * spec.size_arcsec[0]) / spec.object_arcsec
-                };
+                let y = (middle[1] - part(j, rows) * size_arcsec[1]) / spec.object_arcsec;
+                let x =
+                    |i: usize| (middle[0] + part(i, columns) * size_arcsec[0]) / spec.object_arcsec;
                 (0..columns)
                     .map(|i| structure(spec.kind, u64::from(spec.seed), x(i), y, octaves))
                     .collect()
@@ -52,9 +51,13 @@ impl Field {
             }
             layers
         };
-        layers = laid([columns, rows], spec.centre_arcsec);
-        // How bright the target is belongs to all of it: beside it, its own middle says so.
-        let whole = (spec.centre_arcsec != [0.0; 2]).then(|| laid([WHOLE; 2], [0.0; 2]));
+        layers = laid([columns, rows], spec.size_arcsec, spec.centre_arcsec);
+        // How bright the target is belongs to all of it: where the field is not just that, its own
+        // extent says so.
+        let is_all = spec.centre_arcsec == [0.0; 2]
+            && spec.object_arcsec >= 0.75 * spec.size_arcsec[0].min(spec.size_arcsec[1]);
+        let own = [spec.object_arcsec; 2];
+        let whole = (!is_all).then(|| laid([WHOLE; 2], own, [0.0; 2]));
         for (k, layer) in layers.iter_mut().enumerate() {
             let levels = Levels::of(whole.as_ref().map_or(&*layer, |w| &w[k]), spec.peak_factor);
             layer.iter_mut().for_each(|v| *v = levels.set(*v));

@@ -118,3 +118,22 @@ fn bright_stars_are_the_sky_s_own() {
     let f = Field::new(FieldSpec { at: Some(turned), ..spec }, 64, &SingleThread);
     assert!((f.stars[0].y_arcsec + 756.0).abs() < 20.0, "{:?}", f.stars[0]);
 }
+
+/// A small target stands in its own size: as bright as it is, and nothing of it in the corners.
+#[test]
+fn a_small_target_stands_in_its_own_size() {
+    let all = FieldSpec { object_arcsec: 80.0, ..spec(TargetKind::PlanetaryNebula) };
+    let small = Field::new(all, 400, &SingleThread);
+    let ha = |f: &Field, x: f64, y: f64| f64::from(f.at(x, y)[0]);
+    assert!(ha(&small, 250.0, 250.0) < 1e-3 && ha(&small, 60.0, 0.0) < 1e-3);
+    // Its shell lies a quarter of its size from the middle, its mean is one as that of a large one.
+    let shell: Vec<f64> = (0..60)
+        .map(|i| f64::from(i) / 60.0 * std::f64::consts::TAU)
+        .map(|a| ha(&small, 20.8 * a.cos(), 20.8 * a.sin()))
+        .collect();
+    let mean = shell.iter().sum::<f64>() / 60.0;
+    assert!((0.8..4.0).contains(&mean), "{mean}");
+    let large = Field::new(spec(TargetKind::PlanetaryNebula), 400, &SingleThread);
+    let ratio = ha(&small, 21.0, 3.0) / ha(&large, 157.5, 22.5);
+    assert!((0.5..2.0).contains(&ratio), "{ratio}");
+}

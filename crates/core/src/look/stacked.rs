@@ -112,7 +112,7 @@ impl Look {
             size_arcsec: [size, size],
             centre_arcsec: view.at_arcsec(),
             beyond_arcsec: beyond_arcsec(s, &view),
-            object_arcsec: size,
+            object_arcsec: view.object_arcsec.unwrap_or(size).min(size),
             peak_factor: s.target.peak_factor,
             fwhm_arcsec,
             flat: view.flat,

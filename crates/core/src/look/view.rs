@@ -40,6 +40,10 @@ pub struct LookView {
     #[serde(default)]
     #[schema(default = 0.0)]
     pub up_arcsec: f64,
+    /// How large the target is across, arcsec: a smaller one than the crop stands in its own size.
+    /// Null for one that fills the crop.
+    #[serde(default)]
+    pub object_arcsec: Option<f64>,
     /// Seed of structure and noise.
     #[serde(default = "seed")]
     #[schema(default = 1)]
@@ -90,6 +94,7 @@ impl Default for LookView {
             field_arcsec: field_arcsec(),
             right_arcsec: 0.0,
             up_arcsec: 0.0,
+            object_arcsec: None,
             seed: seed(),
             time_fraction: time_fraction(),
             palette: Palette::default(),
@@ -138,6 +143,7 @@ impl LookView {
         {
             c.within(at, arcsec, -FARTHEST_ARCSEC, FARTHEST_ARCSEC, "arcsec");
         }
+        c.maybe_within("view.object_arcsec", self.object_arcsec, 1.0, 360_000.0, "arcsec");
         c.within("view.time_fraction", self.time_fraction, 0.0, 1.0, "");
         c.within("view.strength", self.strength, 0.0, 1.0, "");
         c.within("view.guiding_rms_arcsec", self.guiding_rms_arcsec, 0.0, 10.0, "arcsec");
@@ -234,10 +240,11 @@ mod tests {
             assert_ne!(other, plain, "change {i} does something");
             assert_eq!(other.of_planes(), plain.of_planes(), "change {i}");
         }
-        let planes: [fn(&mut LookView); 8] = [
+        let planes: [fn(&mut LookView); 9] = [
             |v| v.field_arcsec = 300.0,
             |v| v.right_arcsec = -50.0,
             |v| v.up_arcsec = 100.0,
+            |v| v.object_arcsec = Some(80.0),
             |v| v.seed = 2,
             |v| v.flat = true,
             |v| v.guiding_rms_arcsec = 1.0,

@@ -31,7 +31,7 @@ use super::night::{ClockOffset, NightSite, offsets};
 use crate::http::extract::Params;
 use crate::http::looks::{crops, resized};
 use crate::http::zones::LocalNight;
-use crate::routes::look::placed;
+use crate::routes::look::{placed, sized};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -377,6 +377,7 @@ async fn thumb(
         one.contenders = vec![one.contenders[winner].clone()];
         let one = placed(app, one.check().map_err(Problem::fields)?)?;
         let view = LookView { field_arcsec: THUMB_ARCSEC, ..LookView::default() };
+        let view = sized(app, &one, view);
         let look = app.looks.get(one, &view, &app.tables, threads)?;
         let all = crops(&look, &view, threads);
         let crop = all.first().ok_or_else(|| Problem::not_found("No picture.".to_owned()))?;

@@ -68,6 +68,14 @@ pub(crate) fn placed(app: &App, scenario: Checked) -> Result<Checked, Problem> {
     s.check().map_err(Problem::fields)
 }
 
+/// The view of a scenario whose target is as large as the catalogue has it, if the view does not
+/// say it.
+pub(crate) fn sized(app: &App, scenario: &Checked, view: LookView) -> LookView {
+    let object = || app.catalogue.get(&scenario.scenario().target.name);
+    let across = || object()?.major_arcmin.filter(|a| *a > 0.0).map(|a| a * 60.0);
+    LookView { object_arcsec: view.object_arcsec.or_else(across), ..view }
+}
+
 /// A scenario, or the id of one that was posted, and how its look is wanted.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -114,6 +122,7 @@ fn accepted(app: &App, q: LookQuestion) -> Result<(Checked, LookView), Problem> 
     let (scenario, view) =
         (scenario_of(app, q.scenario, q.look)?, q.view.check().map_err(Problem::fields)?);
     Look::fits(&scenario, &view).map_err(|e| Problem::fields(vec![e]))?;
+    let view = sized(app, &scenario, view);
     Ok((scenario, view))
 }
 
