@@ -1,5 +1,5 @@
-/** What may stand in a view: numbers, words, and yes or no. */
-type Values = Record<string, number | string | boolean>;
+/** What may stand in a view: numbers, words, and yes or no; null where the answer's side knows better. */
+type Values = Record<string, number | string | boolean | null>;
 
 /** "palette:hoo,time_fraction:0.25" of what differs from the usual; null where nothing does. */
 export function writeView(view: Values, usual: Values): string | null {

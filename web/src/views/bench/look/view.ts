@@ -6,6 +6,7 @@ export const START = {
   field_arcsec: 600,
   right_arcsec: 0,
   up_arcsec: 0,
+  object_arcsec: null as number | null,
   seed: 1,
   time_fraction: 1,
   palette: "natural" as "natural" | "hoo" | "sho" | "single",
