@@ -115,7 +115,7 @@ fn each_target_comes_out_in_its_colour() {
     };
     // none, UV-IR cut, notch, dual band, LRGB.
     let table: [(TargetKind, [&[&str]; 5]); 6] = [
-        (Galaxy, [&["grey"], &["orange"], &["orange", "red"], &["red"], &["orange"]]),
+        (Galaxy, [&["grey", "orange"], &["orange"], &["orange", "red"], &["red"], &["orange"]]),
         (ReflectionNebula, [&["blue"], &["blue"], &["blue"], &["teal", "blue"], &["blue"]]),
         (Cluster, [&["blue"], &["blue"], &["blue"], &["teal", "blue"], &["blue"]]),
         (
@@ -327,7 +327,7 @@ fn a_slope_is_minded_in_luminance_and_not_through_a_narrow_band() {
     let luminance = &step(&galaxy, 60.0)[0];
     assert!(luminance.0 > 0.3 && luminance.1.contains("everybody sees it"), "{luminance:?}");
     for narrow in step(&nebula, 60.0) {
-        assert!(narrow.0 < 0.1 && !narrow.1.contains("everybody"), "{narrow:?}");
+        assert!(narrow.0 < 0.15 && !narrow.1.contains("everybody"), "{narrow:?}");
     }
     for near in step(&nebula, 6.0) {
         assert!(near.0 > 0.5, "{near:?}");

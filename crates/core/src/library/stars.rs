@@ -3,7 +3,6 @@
 //! Gaia's and Hipparcos' stars in places of 2027.0, see `data/SOURCES.md`.
 
 use std::collections::HashMap;
-use std::sync::OnceLock;
 
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -65,12 +64,6 @@ impl Stars {
         };
         let names = NAMES.lines().enumerate().skip(1).map(named).collect::<Result<_, _>>()?;
         Ok(Self { bytes: STARS, names })
-    }
-
-    /// The shipped stars, read once.
-    pub fn named() -> &'static Self {
-        static ALL: OnceLock<Stars> = OnceLock::new();
-        ALL.get_or_init(|| Self::shipped().unwrap_or_else(|_| Self::nameless()))
     }
 
     /// The shipped stars without their names, at no cost.

@@ -68,6 +68,14 @@ pub fn blackbody_photons(temperature_k: f64, wavelength_nm: f64) -> f64 {
     (wavelength_nm / 550.0).powi(-4) / x.exp_m1()
 }
 
+/// Temperature of a blackbody of the colour B - V, K: 4600 (1 / (0.92 x + 1.7) + 1 / (0.92 x +
+/// 0.62)).
+///
+/// Source: Ballesteros 2012, EPL 97, 34008, equation 14.
+pub fn temperature_from_b_v(b_v: f64) -> f64 {
+    4600.0 * (1.0 / (0.92 * b_v + 1.7) + 1.0 / (0.92 * b_v + 0.62))
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -91,5 +99,11 @@ mod tests {
     fn no_light_has_no_magnitude() {
         assert_eq!(mag_from_linear(0.0), None);
         assert!((mag_from_linear(linear_from_mag(19.3)).unwrap() - 19.3).abs() < 1e-12);
+    }
+
+    #[test]
+    fn the_sun_s_colour_gives_its_temperature() {
+        // B - V of the sun 0.65: 5778 K within the spread of the relation.
+        assert!((temperature_from_b_v(0.65) - 5778.0).abs() < 100.0);
     }
 }

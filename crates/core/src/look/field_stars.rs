@@ -5,8 +5,8 @@ use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 
 use crate::library::stars::{CatalogueStar, Stars};
+use crate::light::units::temperature_from_b_v;
 use crate::look::field_spec::{FieldSpec, Star};
-use crate::path::target::temperature_from_b_v;
 use crate::scenario::pointing::Pointing;
 use crate::scenario::target::TargetKind;
 

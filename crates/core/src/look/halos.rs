@@ -5,13 +5,13 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::library::stars::{CatalogueStar, Stars};
+use crate::light::units::temperature_from_b_v;
 use crate::look::ghost::Between;
 use crate::look::planes::Planes;
 use crate::look::real_stars::{StarOnSensor, on_sensor};
 use crate::look::shown::Shown;
 use crate::look::star_words::{across, called, v_mag};
 use crate::look::view::LookView;
-use crate::path::target::temperature_from_b_v;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
 
@@ -58,9 +58,13 @@ pub struct Halos {
 }
 
 /// The bright stars on a contender's sensor; `None` where it is not known where it looks.
-pub(super) fn sensor_stars(s: &Scenario, c: &Contender) -> Option<Vec<StarOnSensor>> {
+pub(super) fn sensor_stars(
+    stars: &Stars,
+    s: &Scenario,
+    c: &Contender,
+) -> Option<Vec<StarOnSensor>> {
     let at = s.pointing()?;
-    Some(on_sensor(Stars::named(), &at, &c.optics, &c.sensor))
+    Some(on_sensor(stars, &at, &c.optics, &c.sensor))
 }
 
 /// Which of the stars show rings.

@@ -7,8 +7,9 @@ use crate::look::view::{Match, Palette, Stretch};
 use crate::path::filter::response::BROAD_NM;
 use crate::path::sky::part::{PerSkyPart, SkyPart};
 
-/// Brightness of the background on screen, 0-1.
-const BACKGROUND_LEVEL: f64 = 0.12;
+/// Where the background lies between black and white before the curve: the usual curve brings it to
+/// about a quarter, as automatic stretches do (common practice, no source).
+const BACKGROUND_LEVEL: f64 = 0.07;
 
 /// Target means above the background that reach full white.
 const WHITE_TARGETS: f64 = 12.0;

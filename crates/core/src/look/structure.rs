@@ -66,9 +66,12 @@ pub(super) fn structure(
             let body = (1.3 - 1.1 * r).max(0.12);
             let lane = lane(2);
             let ha = body * (0.15 + cloud(1, 3.0).powf(2.2) * 2.2) * lane;
-            let oiii = (1.0 - 1.7 * r).max(0.03) * (0.3 + cloud(3, 2.2));
+            // What lights the core lights all of it: [O III] and the dust's light are strong there
+            // too.
+            let oiii = (1.0 - 1.7 * r).max(0.03) * (0.3 + cloud(3, 2.2)) * (0.4 + ha);
             let sii = body * (0.1 + ridges(seed ^ 4, x * 3.0, y * 3.0, octaves, 2.5) * 1.4) * lane;
-            [ha, oiii, sii, ha, 0.4 + 0.6 * fractal(seed ^ 5, x * 2.0, y * 2.0, 3)]
+            let dust = 0.4 + 0.6 * fractal(seed ^ 5, x * 2.0, y * 2.0, 3);
+            [ha, oiii, sii, ha, dust * (0.35 + ha)]
         }
         TargetKind::PlanetaryNebula => {
             let wobble = 0.03 * (cloud(1, 4.0) - 0.5);

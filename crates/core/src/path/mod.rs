@@ -23,4 +23,4 @@ pub use spectrum::{
     spectrum_view,
 };
 pub use stages::{Stages, stages};
-pub use target::{continuum_spectrum, temperature_from_b_v};
+pub use target::continuum_spectrum;

@@ -13,6 +13,7 @@ use crate::library::presets::{Faintness, TargetPreset, presets};
 use crate::light::lines::{HA_NM, LINES};
 use crate::light::spectrum::{SpectralLine, Spectrum};
 use crate::light::tables::Tables;
+use crate::light::units::temperature_from_b_v;
 use crate::light::units::{PHOTONS_PER_RAYLEIGH, ab_photon_rate, linear_from_mag};
 use crate::scenario::defaults::outskirts_factor;
 use crate::scenario::target::{Continuum, LinesRayleigh, Target, TargetKind};
@@ -48,6 +49,11 @@ const SHARPLESS_R: [f64; 3] = [8.0, 20.0, 60.0];
 
 /// B - V of a galaxy of which only B is known (from memory).
 const GALAXY_B_V: f64 = 0.8;
+
+/// What the catalogue calls globular clusters, and the temperature of their light, K: old stars,
+/// B - V about 0.75 (from memory).
+const GLOBULAR: &str = "GCl";
+const GLOBULAR_K: f64 = 5500.0;
 
 /// Equivalent width of H-alpha with [N II] in a galaxy's light by its B - V, nm: blue ones make
 /// stars, red ones have made theirs (Kennicutt 1983, ApJ 272, 54; from memory, good to a factor of
@@ -90,6 +96,11 @@ impl<'a> Knowledge<'a> {
                 let out = self.by_magnitude(usual, mag);
                 o.b_mag.zip(o.v_mag).map_or(out, |(b, v)| with_lines_of_its_colour(out, b - v))
             }),
+            TargetKind::Cluster if o.code == GLOBULAR => mean_v_mag(o).map(|mag| {
+                let out = self.by_magnitude(usual, mag);
+                let old = |c| Continuum { temperature_k: GLOBULAR_K, ..c };
+                CatalogueEmission { continuum: out.continuum.map(old), ..out }
+            }),
             _ => mean_v_mag(o).map(|mag| self.by_magnitude(usual, mag)),
         };
         own.unwrap_or_else(|| CatalogueEmission { from: EmissionFrom::Kind, ..of(usual, 1.0) })
@@ -122,7 +133,7 @@ impl<'a> Knowledge<'a> {
     }
 }
 
-/// The lines that a galaxy of a B - V has beside its continuum.
+/// The colour of a galaxy's continuum by its B - V, and the lines that it has beside it.
 fn with_lines_of_its_colour(galaxy: CatalogueEmission, b_v: f64) -> CatalogueEmission {
     let l = galaxy.lines_rayleigh;
     let Some(c) = galaxy.continuum.filter(|_| l.ha > 0.0) else { return galaxy };
@@ -134,7 +145,13 @@ fn with_lines_of_its_colour(galaxy: CatalogueEmission, b_v: f64) -> CatalogueEmi
     });
     let photons = width_nm * ab_photon_rate(c.v_mag_arcsec2, HA_NM);
     let times = photons / PHOTONS_PER_RAYLEIGH / (l.ha + l.nii);
-    CatalogueEmission { lines_rayleigh: l.times(times), ..galaxy }
+    // Its stars have its colour, to a hundred kelvin.
+    let temperature_k = (temperature_from_b_v(b_v) / 100.0).round() * 100.0;
+    CatalogueEmission {
+        lines_rayleigh: l.times(times),
+        continuum: Some(Continuum { temperature_k, ..c }),
+        ..galaxy
+    }
 }
 
 /// A preset so many times as bright, as from a class.
