@@ -29,9 +29,8 @@ use utoipa_axum::routes;
 use super::kit::Shelf;
 use super::night::{ClockOffset, NightSite, offsets};
 use crate::http::extract::Params;
-use crate::http::looks::{crops, resized};
+use crate::http::looks::{crops, placed, resized, sized};
 use crate::http::zones::LocalNight;
-use crate::routes::look::{placed, sized};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {

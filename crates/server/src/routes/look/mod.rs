@@ -22,6 +22,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::http::extract::ScenarioBody;
+use crate::http::looks::{placed, sized};
 use crate::{App, Problem};
 
 pub(crate) use blind::damaged_blinds;
@@ -52,28 +53,6 @@ async fn post(
 ) -> Result<impl IntoResponse, Problem> {
     let scenario = placed(&app, scenario)?;
     Ok((StatusCode::CREATED, Json(Posted { look: app.posted.take(scenario)? })))
-}
-
-/// The scenario with its target where the catalogue has it, if it says itself neither that nor
-/// where a frame stands: the stars of its look are then those that really stand there.
-pub(crate) fn placed(app: &App, scenario: Checked) -> Result<Checked, Problem> {
-    let s = scenario.scenario();
-    let Some(object) = s.pointing().is_none().then(|| app.catalogue.get(&s.target.name)).flatten()
-    else {
-        return Ok(scenario);
-    };
-    let mut s = s.clone();
-    s.target.right_ascension_deg = Some(object.ra_deg);
-    s.target.declination_deg = Some(object.dec_deg);
-    s.check().map_err(Problem::fields)
-}
-
-/// The view of a scenario whose target is as large as the catalogue has it, if the view does not
-/// say it.
-pub(crate) fn sized(app: &App, scenario: &Checked, view: LookView) -> LookView {
-    let object = || app.catalogue.get(&scenario.scenario().target.name);
-    let across = || object()?.major_arcmin.filter(|a| *a > 0.0).map(|a| a * 60.0);
-    LookView { object_arcsec: view.object_arcsec.or_else(across), ..view }
 }
 
 /// A scenario, or the id of one that was posted, and how its look is wanted.
