@@ -71,18 +71,22 @@ async fn a_rig_s_field_says_what_halos_and_what_clips_and_moves() {
     }
 }
 
-/// Twice the gap is a halo twice as wide: a rig's own gap is asked where the question gives none.
+/// Every gap is a ring of its own: those of the rig take the place of the usual ones.
 #[tokio::test]
 async fn a_halo_is_as_wide_as_the_rig_s_own_gap_makes_it() {
     let api = Api::new().await;
     let mut q = json!({"at": {"ra_deg": 305.557, "dec_deg": 40.257}, "scenario": demo()});
-    let width = async |q: &Value| {
+    let widths = async |q: &Value| {
         let (status, answer) = api.call("POST", "/api/v1/field", &[], Some(q)).await;
         assert_eq!(status, StatusCode::OK, "{answer}");
-        let ghost = &answer["exposures"][0]["ghost"]["diameter_arcsec"];
-        ghost.as_f64().unwrap_or_else(|| panic!("no halo beside V 2.2: {answer}"))
+        let ghosts = answer["exposures"][0]["ghosts"].as_array().expect("ghosts").clone();
+        let to_sensor = ghosts.iter().filter(|g| g["between"] == "filter_and_sensor");
+        to_sensor.map(|g| g["diameter_arcsec"].as_f64().expect("a number")).collect::<Vec<_>>()
     };
-    let usual = width(&q).await;
+    let usual = widths(&q).await;
     q["scenario"]["contenders"][0]["ghost_gaps_mm"] = json!([8.0, 3.0]);
-    assert!((width(&q).await / usual - 2.0).abs() < 1e-9);
+    let own = widths(&q).await;
+    // Fifteen millimetres where nothing is said.
+    assert!(usual.len() == 1 && own.len() == 2, "{usual:?} {own:?}");
+    assert!((own[0] / usual[0] - 0.2).abs() < 1e-9 && (own[1] / own[0] - 8.0 / 3.0).abs() < 1e-9);
 }

@@ -180,3 +180,14 @@ test("a fixed list is not doubled by a block that was moved by hand", async ({ s
     .evaluateAll((all) => all.map((b) => b.getAttribute("aria-label") ?? "").filter((l) => l.startsWith("H-alpha")));
   expect(blocks).toHaveLength(1);
 });
+
+test("a night beside the full moon says first what it costs, and when to come again", async ({ strict: page }) => {
+  await page.goto("/night?campaign=ic-443-winter&date=2026-12-24");
+  await expect(page.getByTestId("night-ahead")).toContainText(
+    /^The moon is \d+° away: .* times as long.* as on a typical night of the month ahead\..*Best night: \d+ [A-Z][a-z]+\.$/,
+  );
+  await axe(page);
+  await page.goto("/night?campaign=ic-443-winter&date=2027-01-08");
+  await expect(page.getByTestId("night-summary")).toContainText("moon 2 % lit");
+  await expect(page.getByTestId("night-ahead")).toHaveCount(0);
+});

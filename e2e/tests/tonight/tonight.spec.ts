@@ -107,7 +107,7 @@ test("a date fills the scene from its night, and tonight's moon is one click awa
   await expect(page.getByTestId("date-words")).toContainText(/IC 443 stands highest at \d\d:\d\d, 66° up/);
   await page.getByRole("button", { name: "Take this night" }).click();
   await expect(page.getByRole("switch", { name: "Moon in the sky" })).toBeChecked();
-  await expect(page.getByTestId("stage-A-air")).toContainText(/66\.\d° high/);
+  await expect(page.getByTestId("stage-A-air")).toContainText("66° high");
   await page.keyboard.press("u");
   await expect(page.getByRole("switch", { name: "Moon in the sky" })).not.toBeChecked();
 });

@@ -1,6 +1,7 @@
 //! A night at a place: where sun, moon and target stand, how fast every filter gathers information
 //! minute by minute, and the plan that follows.
 
+pub(crate) mod ahead;
 pub(crate) mod calendar;
 pub(crate) mod cautions;
 pub(crate) mod coordinates;
@@ -10,6 +11,7 @@ pub(crate) mod rate;
 pub(crate) mod tonight;
 pub(crate) mod view;
 
+pub use ahead::{NIGHTS_AHEAD, NightAhead};
 pub use calendar::{BestDates, CalendarNight, YearView, year_view};
 pub use cautions::cautions;
 pub use coordinates::{dec_text, parse, ra_text};

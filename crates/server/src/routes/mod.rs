@@ -1,5 +1,6 @@
 //! Routes, a module for each view or aggregate.
 
+mod ahead;
 mod bench;
 mod buy;
 mod calendar;

@@ -6,8 +6,8 @@ use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use salt_lamp_core::campaign::{Campaign, Shot, shots_of};
 use salt_lamp_core::night::{
-    Direction, LocalClock, LockedBlock, NightEvents, NightRig, NightView, Place, Plan, PlanSpec,
-    cautions, dec_text, night_view, plan_night, plan_second, ra_text,
+    Direction, LocalClock, LockedBlock, NightAhead, NightEvents, NightRig, NightView, Place, Plan,
+    PlanSpec, cautions, dec_text, night_view, plan_night, plan_second, ra_text,
 };
 use salt_lamp_core::scenario::{NightLimits, Site, Target};
 use salt_lamp_core::{Checked, Scenario};
@@ -19,7 +19,9 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::ahead::{Evening, ahead};
 use super::tonight::events;
+use crate::http::blocking::Threads;
 use crate::http::extract::{Body, Params};
 use crate::http::zones::{LocalNight, date, night, zone};
 use crate::{App, Problem};
@@ -235,6 +237,8 @@ pub(crate) struct NightAnswer {
     first: TargetNight,
     /// The second, after the first has sunk.
     second: Option<TargetNight>,
+    /// The first target's night against those of the month ahead.
+    ahead: NightAhead,
     /// Reminders where the work touches them.
     cautions: Vec<String>,
 }
@@ -268,7 +272,7 @@ fn coordinates_text(d: &Direction) -> String {
     format!("{} {}", ra_text(d.ra_deg), dec_text(d.dec_deg))
 }
 
-fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
+fn answer(app: &App, mut q: NightQuestion, threads: &Threads) -> Result<NightAnswer, Problem> {
     if let Some(campaign) = &q.campaign {
         let (framed, goals, done) = of_campaign(campaign, "campaign", &q.date)?;
         (q.place, q.plan.goal_snr, q.plan.done_snr2) = (Some(framed), goals, done);
@@ -285,6 +289,8 @@ fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
     q.plan.check(first_rig.len()).map_err(Problem::fields)?;
     let view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&first_rig))?;
     let mut plan = plan_night(&first_rig, &filters, &view, &q.plan, &local.clock);
+    let evening = Evening { place, date: &q.date, zone: q.site.zone()?, limits: &q.limits };
+    let ahead = ahead(&evening, at, (&view.events, &first_rig, &filters), threads)?;
     let second = match q.second {
         None => None,
         Some(mut second) => {
@@ -316,6 +322,7 @@ fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
         date: q.date,
         zone: q.site.zone.clone().unwrap_or_else(|| "by longitude".into()),
         clock: offsets(&local.clock),
+        ahead,
         filters,
         cautions: cautions(&view, &plan),
         first: TargetNight::new(name, &at, &first_rig, view, plan),
@@ -330,7 +337,7 @@ async fn see(
     State(app): State<App>,
     Body(q): Body<NightQuestion>,
 ) -> Result<Json<NightAnswer>, Problem> {
-    app.heavy(move |app, _| answer(app, q)).await?.map(Json)
+    app.heavy(move |app, threads| answer(app, q, threads)).await?.map(Json)
 }
 
 /// A site and a date.
@@ -398,7 +405,7 @@ async fn export(
     Body(q): Body<NightQuestion>,
 ) -> Result<Response, Problem> {
     let (site, zone) = (q.site.name.clone(), q.site.zone.clone().unwrap_or_default());
-    let a = app.heavy(move |app, _| answer(app, q)).await??;
+    let a = app.heavy(move |app, threads| answer(app, q, threads)).await??;
     let head = PlanHead { site, zone, date: a.date.clone() };
     let parts: Vec<(PlanTarget, &Plan)> = std::iter::once(&a.first)
         .chain(&a.second)

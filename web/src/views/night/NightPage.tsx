@@ -7,6 +7,7 @@ import { percent } from "@/parts/format";
 import { useCommands } from "@/parts/shortcuts";
 import { useStatusLine } from "@/parts/statusLine";
 import { useTitle } from "@/parts/useTitle";
+import { Words } from "@/parts/Words";
 import { NightChart } from "./NightChart";
 import { Evening, ForWhat, WithWhat } from "./NightControls";
 import { PlanFiles } from "./PlanFiles";
@@ -111,14 +112,21 @@ function Summary({ night, site, date }: { night: NightAnswer; site: string | und
   const { events } = night.first.view;
   const at = (t: number | null | undefined) => localTime(t, night.clock);
   return (
-    <p className="text-[0.95rem]" data-testid="night-summary">
-      <b className="font-medium">{night.first.target}</b> from {site}, evening of {date}:{" "}
-      {events.dusk_s == null && events.dark_h === 0
-        ? "it does not get dark"
-        : `dark ${at(events.dusk_s)} to ${at(events.dawn_s)} (${events.dark_h.toFixed(1)} h)`}
-      , target above its limit {events.usable_h.toFixed(1)} h of that, {percent(events.moonless)} of it without the
-      moon; moon {percent(events.moon_lit)} lit, rises {at(events.moonrise_s)}, sets {at(events.moonset_s)}.
-    </p>
+    <>
+      {night.ahead.text && (
+        <p className="rounded-lg bg-surface px-4 py-2 text-[1.02rem] text-amber" data-testid="night-ahead">
+          <Words text={night.ahead.text} />
+        </p>
+      )}
+      <p className="text-[0.95rem]" data-testid="night-summary">
+        <b className="font-medium">{night.first.target}</b> from {site}, evening of {date}:{" "}
+        {events.dusk_s == null && events.dark_h === 0
+          ? "it does not get dark"
+          : `dark ${at(events.dusk_s)} to ${at(events.dawn_s)} (${events.dark_h.toFixed(1)} h)`}
+        , target above its limit {events.usable_h.toFixed(1)} h of that, {percent(events.moonless)} of it without the
+        moon; moon {percent(events.moon_lit)} lit, rises {at(events.moonrise_s)}, sets {at(events.moonset_s)}.
+      </p>
+    </>
   );
 }
 

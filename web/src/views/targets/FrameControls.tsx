@@ -2,12 +2,12 @@ import { Button } from "@/parts/controls/Button";
 import { Slider } from "@/parts/controls/Slider";
 import type { Placed } from "./fieldGeometry";
 
-type Props = { placed: Placed; put: (next: Placed) => void; lay: () => void };
+type Props = { placed: Placed; put: (change: (now: Placed) => Placed) => void; lay: () => void };
 
 /** Turns the camera, and lays the frame back where it stands best. It is moved by drag, or by the arrows here. */
 export function FrameControls({ placed, put, lay }: Props) {
   const nudge = (east: number, north: number) =>
-    put({ ...placed, east: placed.east + east, north: placed.north + north });
+    put((now) => ({ ...now, east: now.east + east, north: now.north + north }));
   return (
     <div className="mt-2 grid grid-cols-[minmax(0,1fr)_auto] items-end gap-3">
       <Slider
@@ -19,7 +19,7 @@ export function FrameControls({ placed, put, lay }: Props) {
         step={1}
         show={`${placed.angle}°`}
         testId="camera-angle"
-        onChange={(angle) => put({ ...placed, angle })}
+        onChange={(angle) => put((now) => ({ ...now, angle }))}
       />
       <div className="flex items-center gap-1" role="group" aria-label="Move the frame">
         {(

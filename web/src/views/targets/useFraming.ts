@@ -77,13 +77,15 @@ export function useFraming(object: CatalogueObject, library: Library) {
         : null,
     ),
   );
+  /** Puts the frame elsewhere than where it stands: as the address has it, which may be ahead of what is drawn. */
   const put = useCallback(
-    ({ east, north, angle }: Placed) =>
+    (change: (now: Placed) => Placed) =>
       edit((p) => {
+        const { east, north, angle } = change(placedIn(p, best));
         p.delete("at");
         for (const [key, value] of Object.entries({ east, north, angle })) p.set(key, String(tenth(value)));
       }),
-    [edit],
+    [edit, best],
   );
   /** Back to where it stands best. */
   const lay = (change: (p: URLSearchParams) => void = () => {}) =>
@@ -112,7 +114,7 @@ export function useFraming(object: CatalogueObject, library: Library) {
     lay,
     move: (east: number, north: number) => setLive({ ...placed, east: tenth(east), north: tenth(north) }),
     done: () => {
-      if (live) put(live);
+      if (live) put((now) => ({ ...now, east: live.east, north: live.north }));
       setLive(null);
     },
     setRigs: (list: string[]) => edit((p) => p.set("rigs", list.join(","))),
