@@ -105,13 +105,14 @@ fn words(
         "The target stands low".to_owned()
     };
     let list = |all: &[(&str, f64)]| {
-        let each: Vec<String> = all.iter().map(|(f, t)| format!("{f} {}", told(*t))).collect();
+        let each: Vec<String> =
+            all.iter().map(|(f, t)| format!("{f} {} times", told(*t))).collect();
         each.join(", ")
     };
     let cost = match (&slow[..], good.is_empty()) {
         ([(_, t)], true) => format!("takes {} times as long", told(*t)),
-        (all, true) => format!("everything takes longer, {} times as long", list(all)),
-        (all, false) => format!("{} times as long", list(all)),
+        (all, true) => format!("everything takes longer, {} as long", list(all)),
+        (all, false) => format!("{} as long", list(all)),
     };
     let instead = match &good[..] {
         [] => String::new(),
@@ -164,7 +165,10 @@ mod tests {
             )
         );
         let both = said(&night(4.0, &[8.0, 2.0]), &ahead, 0.0).text.expect("slow");
-        assert!(both.contains("everything takes longer, H-alpha 3 nm 4, [O III] 3 nm 8"), "{both}");
+        assert!(
+            both.contains("everything takes longer, H-alpha 3 nm 4 times, [O III] 3 nm 8 times"),
+            "{both}"
+        );
         let low = said(&night(4.0, &[8.0, 2.0]), &ahead, 1.0).text.expect("slow");
         assert!(low.starts_with("The target stands low: "), "{low}");
     }
