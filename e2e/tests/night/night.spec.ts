@@ -188,6 +188,6 @@ test("a night beside the full moon says first what it costs, and when to come ag
   );
   await axe(page);
   await page.goto("/night?campaign=ic-443-winter&date=2027-01-08");
-  await expect(page.getByTestId("night-summary")).toContainText("moon 2 % lit");
+  await expect(page.getByTestId("night-summary")).toContainText("moon 1.6 % lit");
   await expect(page.getByTestId("night-ahead")).toHaveCount(0);
 });
