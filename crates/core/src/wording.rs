@@ -14,6 +14,12 @@ pub fn seconds(s: f64) -> String {
     }
 }
 
+/// A text with its first letter large.
+pub fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |l| l.to_uppercase().chain(letters).collect())
+}
+
 /// A side of a square on the sky, arcsec: two figures above ten, one place below.
 pub fn arcsec(side: f64) -> String {
     format!("{}\u{2033}", two_figures(side))

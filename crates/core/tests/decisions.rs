@@ -4,7 +4,7 @@
 use crate::common::{bands, evaluate, ic_443, read, tables, through};
 use proptest::prelude::*;
 use salt_lamp_core::decide::{
-    DecisionsAnswer, Draws, FlipInput, Range, Study, SubDecision, Told, decide,
+    DecisionsAnswer, Draws, FlipInput, Range, Study, SubDecision, Told, decide, figures_differ,
 };
 use salt_lamp_core::evaluate::ContenderAnswer;
 use salt_lamp_core::library::Library;
@@ -1154,4 +1154,18 @@ fn verdicts_say_their_ranges() {
             p.gain.text
         );
     }
+}
+
+/// A path differs from no copy of itself, from one through no filter it does, and from one that is
+/// a twentieth slower by no more than the model holds.
+#[test]
+fn pairs_differ_by_more_than_their_range_or_not_at_all() {
+    let mut s = ic_443();
+    let (narrow, open) = (s.contenders[1].clone(), s.contenders[2].clone());
+    let mut slower = narrow.clone();
+    slower.optics.throughput *= 0.97;
+    s.contenders = vec![narrow.clone(), narrow, open, slower];
+    let differ = figures_differ(&study(&s), &[Quantity::Ha, Quantity::Oiii]);
+    let [x, o] = [true, false];
+    assert_eq!(differ, [[o, o, x, o], [o, o, x, o], [x, x, o, x], [o, o, x, o]]);
 }

@@ -166,6 +166,34 @@ fn a_ghost_has_the_diameter_of_the_cone_gone_twice_through_the_gap() {
     assert!((0.8..2.0).contains(&(mean / ring)), "{mean} against {ring}");
 }
 
+/// A whole sub has its rings, too: beside the same sub through a filter that throws nothing back,
+/// its counts are those of the ring.
+#[test]
+fn a_whole_sub_has_its_stars_rings() {
+    let mut s = at_sadr(&[0.4]);
+    (s.contenders[0].sensor.columns, s.contenders[0].sensor.rows) = (160, 120);
+    let counts = |reflects: f64| -> Vec<f64> {
+        let mut s = s.clone();
+        let e = &mut s.contenders[0].exposures[0];
+        e.sub_s = 1.0;
+        e.filter.as_mut().expect("a filter").rear_reflectance = Some(reflects);
+        let checked = s.check().expect("accepted");
+        let asked = (&LookView::default(), None);
+        let sub = whole_sub(&checked, 0, 0, asked, &tables(), &SingleThread).expect("a sub");
+        let mut row = vec![0f32; 160];
+        sub.row(60, &mut row);
+        row.into_iter().map(f64::from).collect()
+    };
+    let (with, without) = (counts(0.2), counts(0.0));
+    // The ring is 140 arcsec across and 65 of hole, at 1.85 arcsec a pixel.
+    let between = |from: usize, to: usize| {
+        let n = (to - from) as f64;
+        (from..to).map(|i| with[i] - without[i]).sum::<f64>() / n
+    };
+    let (ring, hole, beyond) = (between(102, 115), between(84, 95), between(125, 155));
+    assert!(ring > 3.0 * hole.abs().max(1.0) && ring > 3.0 * beyond.abs().max(1.0));
+}
+
 /// The star and its rings go where the frame is turned; beside the sensor it grows none.
 #[test]
 fn halos_stand_at_the_stars_of_the_field() {

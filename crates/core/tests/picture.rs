@@ -2,7 +2,7 @@
 //! rings and slopes at the stretch that is shown.
 
 use crate::common::{bands, ic_443, tables, through};
-use salt_lamp_core::library::{Faintness, Library, TargetPreset, presets};
+use salt_lamp_core::library::{CatalogueStar, Faintness, Library, Stars, TargetPreset, presets};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{Look, LookView, LookWords, Match, Palette};
 use salt_lamp_core::scenario::{Contender, Filter, Known, Moon, Scenario, TargetKind};
@@ -250,8 +250,44 @@ fn a_dim_sub_looks_sharper_and_is_not() {
     // Brought to the same target on the screen they are the same.
     let same = words(&s, &LookView { matched: Match::Background, ..view });
     assert!((same[1].stars.shown_arcsec / same[0].stars.shown_arcsec - 1.0).abs() < 1e-6);
-    // The radius is told truly: there the crop's own star stands half way to white.
-    assert!(w[0].stars.shown_arcsec > w[0].stars.fwhm_arcsec);
+}
+
+/// The size that is told of a star of V 9 is that of a real one on the crop: out to half way from
+/// the background to white.
+#[test]
+fn a_star_stands_as_wide_as_it_is_told() {
+    let stars = Stars::shipped().expect("the stars are read");
+    let like = |s: &CatalogueStar| {
+        (s.v_mag - 9.0).abs() < 0.01 && s.b_v.is_some_and(|b_v| (0.55..0.62).contains(&b_v))
+    };
+    let alone = |s: &CatalogueStar| stars.around(s.ra_deg, s.dec_deg, 0.03, 99.0).len() == 1;
+    let found = stars.around(200.0, 30.0, 20.0, 9.1);
+    let star = found.iter().find(|s| like(s) && alone(s)).expect("a sunlike star of V 9");
+    let mut s = typical(TargetKind::Galaxy, vec![mono(&["lum"])]);
+    // Under a target that is nearly nothing the ground is even.
+    s.target.lines_rayleigh = s.target.lines_rayleigh.times(1e-3);
+    s.target.peak_factor = 1.0;
+    (s.target.right_ascension_deg, s.target.declination_deg) =
+        (Some(star.ra_deg), Some(star.dec_deg));
+    let view = LookView {
+        field_arcsec: 120.0,
+        truth: true,
+        object_arcsec: Some(1.0),
+        ..LookView::default()
+    };
+    let l = look(&s, &view);
+    let told = l.words(&view)[0].stars.shown_arcsec;
+    let crop = l.crop(0, &view, l.white(&view));
+    let ground = f64::from(crop.rgb[0]);
+    let half = ground + (255.0 - ground) / 2.0;
+    let width = crop.size[0];
+    let lit = |row: &[u8]| row.iter().step_by(3).filter(|v| f64::from(**v) >= half).count();
+    let widest = crop.rgb.chunks(3 * width).map(lit).max().expect("rows");
+    let measured = widest as f64 * l.contenders[0].scale_arcsec;
+    assert!(
+        (measured - told).abs() < 1.5 * l.contenders[0].scale_arcsec,
+        "{measured} against {told}"
+    );
 }
 
 /// Infrared bloats the stars of an unfiltered refractor, not those of mirrors, and a UV-IR cut

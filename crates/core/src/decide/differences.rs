@@ -10,7 +10,7 @@ use crate::light::lines::Quantity;
 use crate::path::filter::response::BROAD_NM;
 use crate::scenario::document::Scenario;
 use crate::scenario::target::Target;
-use crate::wording::{ABOUT_EQUAL, arcsec, clock, times, two_figures};
+use crate::wording::{ABOUT_EQUAL, arcsec, capital, clock, times, two_figures};
 
 /// The difference in one quantity.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -301,11 +301,6 @@ pub fn losses(target: &Target, baseline: &ContenderAnswer, path: &ContenderAnswe
         _ => {}
     }
     out
-}
-
-fn capital(text: &str) -> String {
-    let mut letters = text.chars();
-    letters.next().map_or(String::new(), |l| l.to_uppercase().chain(letters).collect())
 }
 
 #[cfg(test)]

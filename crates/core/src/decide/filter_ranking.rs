@@ -4,7 +4,7 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use crate::decide::to_buy::needs::{INFRARED_NM, INFRARED_SHARE, sees_infrared};
+use crate::decide::to_buy::needs::{DEEP_INFRARED_NM, INFRARED_SHARE, sees_infrared};
 use crate::decide::uncertainty::draws::{Draws, Range};
 use crate::library::gear::GearFilter;
 use crate::light::lines::Quantity;
@@ -142,7 +142,7 @@ fn suits(c: &Contender, q: Quantity, f: Option<&Filter>, through: &FilterRates) 
     }
     let keeps_out = || {
         let cone = FilterInCone::new(f, &c.optics, 0.0);
-        cone.at_normal_incidence(INFRARED_NM) < INFRARED_SHARE
+        cone.at_normal_incidence(DEEP_INFRARED_NM) < INFRARED_SHARE
     };
     through.is_broad() && (c.sensor.cfa.is_none() || !sees_infrared(c) || keeps_out())
 }

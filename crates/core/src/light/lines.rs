@@ -107,6 +107,9 @@ pub(crate) const NII_NM: f64 = 658.35;
 /// The sodium doublet of lamps and airglow, its middle, in air, nm.
 pub(crate) const SODIUM_NM: f64 = 589.3;
 
+/// Where the eye's light ends and the infrared begins, nm (common practice, no source).
+pub(crate) const INFRARED_NM: f64 = 700.0;
+
 /// The lines of the model. Air wavelengths from the NIST Atomic Spectra Database.
 pub const LINES: [EmissionLine; 8] = [
     EmissionLine { name: "H-beta 486.1", wavelength_nm: 486.13, quantity: Quantity::Hb },

@@ -94,8 +94,7 @@ impl Plane {
             }
             let e_per_s = light.iter().sum::<f64>();
             for ghost in ghosts {
-                let level = e_per_s * ghost.share / ghost.area_px();
-                if level > GHOST_FLOOR * background {
+                if let Some(level) = ghost.level_e_per_s(e_per_s, background) {
                     self.add_ring(grid.pixel(star), grid, (level, ghost));
                 }
             }
@@ -132,9 +131,6 @@ impl Plane {
         }
     }
 }
-
-/// A ghost below this share of the background is not drawn: no stretch shows it.
-const GHOST_FLOOR: f64 = 3e-4;
 
 #[cfg(test)]
 mod tests {

@@ -6,12 +6,12 @@ use rand_pcg::Pcg64Mcg;
 use crate::light::tables::Tables;
 use crate::look::field::Field;
 use crate::look::field_spec::{FieldSpec, Star};
+use crate::look::ghost::{Ghost, ghosts_of, widest_ghost_arcsec};
 use crate::look::noise::{Stacking, deviates, row_rng};
 use crate::look::star::StarProfile;
-use crate::look::star_light::{StarLight, StarSpectra, infrared_fwhm_arcsec};
+use crate::look::star_light::{StarLight, StarSpectra, profiles};
 use crate::look::structure::LAYERS;
 use crate::look::view::LookView;
-use crate::path::filter::weights::FilterInCone;
 use crate::path::rates::Rates;
 use crate::path::sensor::GainPoint;
 use crate::scenario::cfa::CfaColour;
@@ -44,6 +44,18 @@ pub struct SimulatedSub {
     reach_px: Vec<f64>,
     /// Of a star's visible light, and of its infrared.
     profiles: [StarProfile; 2],
+    rings: Vec<RingOnSensor>,
+}
+
+/// The ghost of one star on the sensor.
+struct RingOnSensor {
+    /// Its middle, pixels from the left and from the top.
+    middle_px: [f64; 2],
+    /// Squares of its inner and outer radius, pixels^2.
+    from_px2: f64,
+    to_px2: f64,
+    /// What it adds to a pixel of each colour, e-/s.
+    level_e_per_s: [f64; 3],
 }
 
 /// Columns of the truth over a whole sensor.
@@ -69,16 +81,14 @@ pub fn whole_sub(
     let size = [c.sensor.columns as usize, c.sensor.rows as usize];
     let fwhm_arcsec = view.star_fwhm_arcsec(s);
     let size_arcsec = size.map(|n| n as f64 * scale);
+    let most_arcsec = size_arcsec[0].min(size_arcsec[1]) * 0.8;
     let spec = FieldSpec {
         kind: s.target.kind,
         seed: view.seed,
         size_arcsec,
         centre_arcsec: [0.0; 2],
-        beyond_arcsec: 0.0,
-        object_arcsec: {
-            let most = size_arcsec[0].min(size_arcsec[1]) * 0.8;
-            view.object_arcsec.unwrap_or(most).min(most)
-        },
+        beyond_arcsec: widest_ghost_arcsec(c, view.gap_mm) / 2.0,
+        object_arcsec: view.object_arcsec.map_or(most_arcsec, |own| own.min(most_arcsec)),
         peak_factor: s.target.peak_factor,
         fwhm_arcsec,
         flat: view.flat,
@@ -86,18 +96,11 @@ pub fn whole_sub(
     };
     let field = Field::new(spec, TRUTH_COLUMNS.min(size[0]).max(2), workers);
     let spectra = StarSpectra::new(tables, &model.scene.sky.air);
-    let filter = c.exposures[exposure].filter.as_ref();
-    let weights = FilterInCone::new(filter, &c.optics, 0.0).weights();
-    let rates: Vec<(Rates, StarLight)> = own
-        .channels
-        .iter()
-        .zip(c.sensor.channels())
-        .map(|(own, ch)| {
-            (*own.nominal(), StarLight::new(&spectra, &weights, &ch.response_on_grid()))
-        })
-        .collect();
-    let profiles = [fwhm_arcsec, infrared_fwhm_arcsec(&c.optics, fwhm_arcsec)]
-        .map(|fwhm| StarProfile::new(fwhm, scale));
+    let stars = StarLight::of_channels(&spectra, c, c.exposures[exposure].filter.as_ref());
+    let rates: Vec<(Rates, StarLight)> =
+        own.channels.iter().map(|ch| *ch.nominal()).zip(stars).collect();
+    let ghosts = ghosts_of(c, (exposure, own), view.gap_mm, s.clock_s(c));
+    let profiles = profiles(&c.optics, fwhm_arcsec, scale);
     let reach_px: Vec<f64> =
         field.stars.iter().map(|star| reach_px(&profiles, star, &rates)).collect();
     let mut stars_by_row = vec![Vec::new(); size[1]];
@@ -123,6 +126,7 @@ pub fn whole_sub(
         offset_adu: c.sensor.offset_adu,
         most_adu: 2f64.powi(c.sensor.bits as i32) - 1.0,
         seed: view.seed,
+        rings: rings(&field, [size[0] as f64, size[1] as f64], &ghosts, &rates),
         rates,
         pattern,
         field,
@@ -130,6 +134,38 @@ pub fn whole_sub(
         reach_px,
         profiles,
     })
+}
+
+/// The rings of a field's stars on a sensor of so many pixels.
+fn rings(
+    field: &Field,
+    [width, height]: [f64; 2],
+    ghosts: &[Ghost],
+    rates: &[(Rates, StarLight)],
+) -> Vec<RingOnSensor> {
+    let mut out = Vec::new();
+    for star in &field.stars {
+        for ghost in ghosts {
+            let scale_arcsec = ghost.diameter_arcsec / ghost.diameter_px;
+            let mut level_e_per_s = [0.0; 3];
+            for (level, (r, light)) in level_e_per_s.iter_mut().zip(rates) {
+                let e_per_s = star_e_per_s(star, r, light).iter().sum();
+                *level = ghost.level_e_per_s(e_per_s, r.background() + r.dark).unwrap_or(0.0);
+            }
+            if level_e_per_s.iter().any(|l| *l > 0.0) {
+                out.push(RingOnSensor {
+                    middle_px: [
+                        star.x_arcsec / scale_arcsec + width / 2.0 - 0.5,
+                        height / 2.0 - 0.5 - star.y_arcsec / scale_arcsec,
+                    ],
+                    from_px2: (ghost.hole_px() / 2.0).powi(2),
+                    to_px2: (ghost.diameter_px / 2.0).powi(2),
+                    level_e_per_s,
+                });
+            }
+        }
+    }
+    out
 }
 
 /// A star's visible light and its infrared in one colour, e-/s.
@@ -191,6 +227,20 @@ impl SimulatedSub {
                 let e_per_s = all[self.pattern[(row % 2) * 2 + x % 2]];
                 let r2 = dx * dx + dy * dy;
                 *l += e_per_s.iter().zip(&self.profiles).map(|(e, p)| e * p.at(r2)).sum::<f64>();
+            }
+        }
+        for ring in &self.rings {
+            let dy2 = (row as f64 - ring.middle_px[1]).powi(2);
+            if dy2 > ring.to_px2 {
+                continue;
+            }
+            let reach = (ring.to_px2 - dy2).sqrt();
+            let from = (ring.middle_px[0] - reach).ceil().max(0.0) as usize;
+            let to = (ring.middle_px[0] + reach).floor().max(-1.0) + 1.0;
+            for (x, l) in light.iter_mut().enumerate().take(to as usize).skip(from) {
+                if (x as f64 - ring.middle_px[0]).powi(2) + dy2 >= ring.from_px2 {
+                    *l += ring.level_e_per_s[self.pattern[(row % 2) * 2 + x % 2]];
+                }
             }
         }
         // Rounding to ADU below adds the quantisation noise that the gain point's read noise holds

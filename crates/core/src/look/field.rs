@@ -26,9 +26,8 @@ impl Field {
     pub fn new(spec: FieldSpec, columns: usize, workers: &impl Workers) -> Self {
         let rows = ((columns as f64) * spec.size_arcsec[1] / spec.size_arcsec[0]).round().max(2.0)
             as usize;
-        let mut layers: [Vec<f32>; LAYERS] = Default::default();
         if spec.flat {
-            layers.iter_mut().for_each(|l| *l = vec![1.0; columns * rows]);
+            let layers = std::array::from_fn(|_| vec![1.0; columns * rows]);
             return Self { spec, columns, rows, layers, stars: Vec::new() };
         }
         // Octaves until a feature is as small as a star.
@@ -51,7 +50,7 @@ impl Field {
             }
             layers
         };
-        layers = laid([columns, rows], spec.size_arcsec, spec.centre_arcsec);
+        let mut layers = laid([columns, rows], spec.size_arcsec, spec.centre_arcsec);
         // How bright the target is belongs to all of it: where the field is not just that, its own
         // extent says so.
         let is_all = spec.centre_arcsec == [0.0; 2]

@@ -9,6 +9,7 @@ use crate::path::optics::GLASS_INDEX;
 use crate::path::rates::Rates;
 use crate::scenario::exposure::Filter;
 use crate::scenario::rig::{Contender, Optics};
+use crate::signal::channel::ChannelModel;
 use crate::signal::model::ExposureModel;
 use crate::signal::stack::subs_in;
 
@@ -88,11 +89,21 @@ impl Ghost {
         self.hole_arcsec * self.diameter_px / self.diameter_arcsec
     }
 
+    /// What a star of so many electrons per second adds to each pixel of its ring, e-/s; `None`
+    /// where no stretch shows it on a background.
+    pub fn level_e_per_s(&self, e_per_s: f64, background_e_per_s: f64) -> Option<f64> {
+        let level = e_per_s * self.share / self.area_px();
+        (level > FLOOR * background_e_per_s).then_some(level)
+    }
+
     /// Area of its ring, pixels.
     pub fn area_px(&self) -> f64 {
         std::f64::consts::FRAC_PI_4 * (self.diameter_px.powi(2) - self.hole_px().powi(2))
     }
 }
+
+/// A ghost below this share of the background is shown by no stretch, and is not drawn.
+const FLOOR: f64 = 3e-4;
 
 /// How bright against the background a ring is that everybody sees (common practice, no source).
 const PLAIN: f64 = 0.2;
@@ -153,7 +164,7 @@ fn faces(c: &Contender, filter: Option<&Filter>, gap_mm: f64) -> Vec<Faces> {
 /// A ghost's light is the star's electrons times both reflectances, over the annulus's area; its
 /// diameter is that of the cone after going twice through the gap. A pixel of the picture has its
 /// colour in the colour's share of the subs, and in no more: there ghost and noise stand.
-pub fn ghosts(
+fn ghosts(
     c: &Contender,
     exposure: (usize, &ExposureModel),
     (rates, pixel_share): (&Rates, f64),
@@ -189,6 +200,20 @@ pub fn ghosts(
     let mut out: Vec<Ghost> = throwing.map(one).collect();
     out.sort_by(|a, b| a.gap_mm.total_cmp(&b.gap_mm));
     out
+}
+
+/// The ghosts of one exposure as its brightest channel shows them.
+pub fn ghosts_of(
+    c: &Contender,
+    exposure: (usize, &ExposureModel),
+    gap_mm: f64,
+    clock_s: f64,
+) -> Vec<Ghost> {
+    let v0 = |ch: &ChannelModel| ch.nominal().star_v0;
+    let brightest = exposure.1.channels.iter().max_by(|a, b| v0(a).total_cmp(&v0(b)));
+    brightest.map_or(Vec::new(), |ch| {
+        ghosts(c, exposure, (ch.nominal(), ch.pixel_share), gap_mm, clock_s)
+    })
 }
 
 /// Diameter of the widest ghost that any exposure throws, arcsec.

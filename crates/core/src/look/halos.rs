@@ -14,6 +14,7 @@ use crate::look::star_words::{across, called, v_mag};
 use crate::look::view::LookView;
 use crate::scenario::document::Scenario;
 use crate::scenario::rig::Contender;
+use crate::wording::capital;
 
 /// Stars with their rings in an answer, at most.
 const MOST: usize = 8;
@@ -175,11 +176,8 @@ fn words(
         2 => format!(" One more on the sensor does, from V {} on.", v_mag(from)),
         n => format!(" {} more on the sensor do, from V {} on.", n - 1, v_mag(from)),
     };
-    let text =
-        format!("{}{place}, grows {rings} {told} wide at this stretch.{more}", called(&first.star));
-    let mut letters = text.chars();
-    let text =
-        letters.next().map_or_else(String::new, |c| c.to_uppercase().chain(letters).collect());
+    let star = capital(&called(&first.star));
+    let text = format!("{star}{place}, grows {rings} {told} wide at this stretch.{more}");
     let name = first.star.name.as_deref().unwrap_or("a bright star");
     let others =
         if found.len() > 1 { format!(" and {} more", found.len() - 1) } else { String::new() };

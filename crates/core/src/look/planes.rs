@@ -4,11 +4,11 @@
 use crate::light::lines::{LINES, PerQuantity, Quantity};
 use crate::look::drawing::{Grid, Tilt};
 use crate::look::field::Field;
-use crate::look::ghost::{Ghost, ghosts};
+use crate::look::ghost::{Ghost, ghosts_of};
 use crate::look::gradient::{Seen, gradient};
 use crate::look::plane::Plane;
 use crate::look::star::StarProfile;
-use crate::look::star_light::{StarLight, StarSpectra, infrared_fwhm_arcsec};
+use crate::look::star_light::{StarLight, StarSpectra, profiles};
 use crate::look::structure::LAYERS;
 use crate::look::view::LookView;
 use crate::path::filter::response::RECORDED_FROM;
@@ -67,23 +67,14 @@ impl Planes {
             })
             .collect();
         let fwhm_arcsec = view.star_fwhm_arcsec(s);
-        let profiles = [fwhm_arcsec, infrared_fwhm_arcsec(&c.optics, fwhm_arcsec)]
-            .map(|fwhm| StarProfile::new(fwhm, scale_arcsec));
+        let profiles = profiles(&c.optics, fwhm_arcsec, scale_arcsec);
         let mut all_ghosts = Vec::new();
         let mut planes = Vec::new();
         for (i, (e, p)) in c.exposures.iter().zip(&path.exposures).enumerate() {
-            let weights = FilterInCone::new(e.filter.as_ref(), &c.optics, 0.0).weights();
-            let brightest = p
-                .channels
-                .iter()
-                .max_by(|a, b| a.nominal().star_v0.total_cmp(&b.nominal().star_v0))
-                .map(|c| (*c.nominal(), c.pixel_share));
-            let own = brightest.map_or(Vec::new(), |(r, share)| {
-                ghosts(c, (i, p), (&r, share), view.gap_mm, s.clock_s(c))
-            });
+            let own = ghosts_of(c, (i, p), view.gap_mm, s.clock_s(c));
+            let stars = StarLight::of_channels(sight.stars, c, e.filter.as_ref());
             let through = lines_through(c, e, &channels);
-            for (k, (channel, own_channel)) in channels.iter().zip(&p.channels).enumerate() {
-                let star = StarLight::new(sight.stars, &weights, &channel.response_on_grid());
+            for ((own_channel, star), passes) in p.channels.iter().zip(stars).zip(through) {
                 let seen = Seen {
                     rates: own_channel.nominal(),
                     pixels: own_channel.pixels,
@@ -98,7 +89,7 @@ impl Planes {
                     equivalent_width_nm: p.equivalent_width_nm,
                     rates: *own_channel.nominal(),
                     records: own_channel.records,
-                    passes: through[k],
+                    passes,
                     e_per_s: Vec::with_capacity(width * height),
                     target_e_per_s: Vec::new(),
                 };

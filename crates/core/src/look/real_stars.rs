@@ -5,13 +5,13 @@ use utoipa::ToSchema;
 
 use crate::evaluate::answer::ContenderAnswer;
 use crate::library::stars::{CatalogueStar, Stars};
-use crate::look::ghost::{Ghost, ghosts};
+use crate::look::ghost::{Ghost, ghosts_of};
 use crate::look::star_words::{across, called};
 use crate::scenario::pointing::Pointing;
 use crate::scenario::rig::{Contender, Optics, Sensor};
 use crate::signal::model::LightPath;
 
-use crate::wording::seconds;
+use crate::wording::{capital, seconds};
 
 /// A star on a sensor.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -98,13 +98,7 @@ pub fn field_stars(
         .iter()
         .enumerate()
         .map(|(i, e)| {
-            let channels = &path.exposures[i].channels;
-            let brightest =
-                channels.iter().max_by(|a, b| a.nominal().star_v0.total_cmp(&b.nominal().star_v0));
-            let ghosts = brightest.map_or(Vec::new(), |b| {
-                let seen = (b.nominal(), b.pixel_share);
-                ghosts(c, (i, &path.exposures[i]), seen, gap_mm, total_s)
-            });
+            let ghosts = ghosts_of(c, (i, &path.exposures[i]), gap_mm, total_s);
             let plain = ghosts.iter().map(|g| g.plain_from_v_mag).max_by(f64::total_cmp);
             let clips_from_v_mag = answer.exposures[i]
                 .channels
@@ -174,7 +168,5 @@ fn words(e: &ExposureStars, brightest: Option<&CatalogueStar>, sub_s: f64) -> St
         Some(s) if e.clipped > 0 => format!(", the brightest from {} on", seconds(s)),
         _ => String::new(),
     };
-    let text = format!("{halo}{clip} in {}{already}.", seconds(sub_s));
-    let mut letters = text.chars();
-    letters.next().map_or_else(String::new, |c| c.to_uppercase().chain(letters).collect())
+    capital(&format!("{halo}{clip} in {}{already}.", seconds(sub_s)))
 }

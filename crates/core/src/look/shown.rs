@@ -5,6 +5,7 @@ use crate::look::palette::{Colours, Mix, Scaling, brightest, scaling, stretched}
 use crate::look::planes::Planes;
 use crate::look::star::StarProfile;
 use crate::look::view::LookView;
+use crate::path::scene::STAR_TEMPERATURE_K;
 
 /// The least step of brightness that the rim of a ring shows by, of black to white (from memory:
 /// five of 255 levels).
@@ -101,7 +102,7 @@ impl<'a> Shown<'a> {
                 self.level(mix, &|i| {
                     let p = &self.planes.planes[i];
                     let star = p.rates.star_v0 * 10f64.powf(-0.4 * v_mag);
-                    let [visible, infrared] = p.star.of(6000.0);
+                    let [visible, infrared] = p.star.of(STAR_TEMPERATURE_K);
                     let at = |k: usize| profiles[k].at(r_px * r_px);
                     star * (visible * at(0) + infrared * at(1))
                 }) >= half

@@ -2,12 +2,17 @@
 //! the channel's whole sensitivity, and apart from that the infrared, which a lens does not focus
 //! with the rest.
 
+use crate::light::lines::INFRARED_NM;
 use crate::light::spectrum::{GRID_FIRST_NM, Spectrum};
 use crate::light::tables::Tables;
 use crate::light::units::ARCSEC_PER_RAD;
+use crate::look::star::StarProfile;
+use crate::path::filter::weights::FilterInCone;
+use crate::path::scene::STAR_TEMPERATURE_K;
 use crate::path::sky::air::Air;
 use crate::path::target::continuum_spectrum;
-use crate::scenario::rig::Optics;
+use crate::scenario::exposure::Filter;
+use crate::scenario::rig::{Contender, Optics};
 use crate::scenario::target::Continuum;
 
 /// Temperatures between which a star's light is interpolated: 6000 K times powers of 2^(1/6).
@@ -18,12 +23,6 @@ const PER_DOUBLE: f64 = 6.0;
 
 /// Of them, 6000 K.
 const SUNLIKE: usize = 8;
-
-const SUNLIKE_K: f64 = 6000.0;
-
-/// Beyond this a lens that is corrected for the eye's light is out of focus, nm (common practice,
-/// no source).
-pub const INFRARED_NM: f64 = 700.0;
 
 /// How far from focus a corrected lens leaves the infrared, as a share of its focal length (from
 /// memory: apochromatic lenses, about 850 nm).
@@ -36,7 +35,8 @@ impl StarSpectra {
     /// Stars seen through the air.
     pub fn new(tables: &Tables, air: &Air) -> Self {
         let of = |i: usize| {
-            let temperature_k = SUNLIKE_K * ((i as f64 - SUNLIKE as f64) / PER_DOUBLE).exp2();
+            let temperature_k =
+                STAR_TEMPERATURE_K * ((i as f64 - SUNLIKE as f64) / PER_DOUBLE).exp2();
             let star = Continuum { v_mag_arcsec2: 0.0, temperature_k, b_v: None };
             continuum_spectrum(tables, &star).shaped(|nm| air.transmission(nm))
         };
@@ -56,6 +56,13 @@ pub struct StarLight {
 }
 
 impl StarLight {
+    /// Of each channel of a camera behind a filter, or none.
+    pub fn of_channels(spectra: &StarSpectra, c: &Contender, filter: Option<&Filter>) -> Vec<Self> {
+        let weights = FilterInCone::new(filter, &c.optics, 0.0).weights();
+        let channels = c.sensor.channels();
+        channels.iter().map(|ch| Self::new(spectra, &weights, &ch.response_on_grid())).collect()
+    }
+
     /// Of a channel of `response` behind a filter of `weights`, both on the spectral grid.
     pub fn new(spectra: &StarSpectra, weights: &[f64], response: &[f64]) -> Self {
         let part = |star: &Spectrum, infrared: bool, moment: bool| -> f64 {
@@ -81,7 +88,7 @@ impl StarLight {
     /// A star of a temperature: what is seen of it up to the infrared and beyond, each over all
     /// that is seen of a sunlike star of equal V.
     pub fn of(&self, temperature_k: f64) -> [f64; 2] {
-        let at = ((temperature_k / SUNLIKE_K).log2() * PER_DOUBLE + SUNLIKE as f64)
+        let at = ((temperature_k / STAR_TEMPERATURE_K).log2() * PER_DOUBLE + SUNLIKE as f64)
             .clamp(0.0, (NODES - 1) as f64);
         let i = (at as usize).min(NODES - 2);
         let u = at - i as f64;
@@ -105,6 +112,13 @@ impl StarLight {
     pub fn grey() -> Self {
         Self { visible: [1.0; NODES], infrared: [0.0; NODES], wavelength_nm: 550.0 }
     }
+}
+
+/// Profiles of a star's visible light and of its infrared on a grid of pixels, where what is visible
+/// is `fwhm_arcsec` wide.
+pub fn profiles(optics: &Optics, fwhm_arcsec: f64, scale_arcsec: f64) -> [StarProfile; 2] {
+    [fwhm_arcsec, infrared_fwhm_arcsec(optics, fwhm_arcsec)]
+        .map(|fwhm| StarProfile::new(fwhm, scale_arcsec))
 }
 
 /// Full width at half maximum of the infrared image of a star, arcsec, through optics that focus

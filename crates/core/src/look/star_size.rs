@@ -4,9 +4,10 @@
 use serde::Serialize;
 use utoipa::ToSchema;
 
+use crate::light::lines::INFRARED_NM;
 use crate::look::planes::Planes;
 use crate::look::shown::Shown;
-use crate::look::star_light::{INFRARED_NM, infrared_fwhm_arcsec};
+use crate::look::star_light::infrared_fwhm_arcsec;
 use crate::look::view::{LookView, Match};
 use crate::scenario::rig::Contender;
 
@@ -60,8 +61,8 @@ pub(super) fn star_sizes(
     };
     let against = first.map_or(String::new(), |first| beside(&out, first, view));
     out.text = format!(
-        "A star of V {TOLD_V_MAG:.0} stands {shown_arcsec:.0}″ wide; the stars are {fwhm_arcsec:.1}″ at \
-         half of their light.{}{against}{}",
+        "A star of V {TOLD_V_MAG:.0} stands {shown_arcsec:.0}″ wide at this stretch; the FWHM of all \
+         is {fwhm_arcsec:.1}″.{}{against}{}",
         rings(&out.rgb_arcsec),
         infrared(&out)
     );

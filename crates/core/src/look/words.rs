@@ -25,8 +25,8 @@ pub struct LookWords {
     pub size: [usize; 2],
     /// Pixel scale, arcsec.
     pub scale_arcsec: f64,
-    /// Its own time on the clock, s, of which the stack holds the view's share.
-    pub clock_s: f64,
+    /// What of its own time on the clock the stack holds, s; 0 for one sub.
+    pub stacked_s: f64,
     /// Subs of each exposure in the stack.
     pub subs: Vec<u32>,
     /// The caption, in a few words.
@@ -83,7 +83,7 @@ impl Look {
             out.push(LookWords {
                 size: planes.size,
                 scale_arcsec: planes.scale_arcsec,
-                clock_s: s.clock_s(c),
+                stacked_s: s.clock_s(c) * view.time_fraction,
                 subs: (0..c.exposures.len())
                     .map(|e| self.subs(i, e, view.time_fraction) as u32)
                     .collect(),

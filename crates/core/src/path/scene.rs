@@ -25,8 +25,9 @@ pub struct Scene {
     pub star: Spectrum,
 }
 
-/// Colour of the star by which clipping and limiting magnitude are judged, K.
-const STAR_TEMPERATURE_K: f64 = 6000.0;
+/// Colour of the star by which clipping and limiting magnitude are judged and pictures are balanced,
+/// K: about the sun's.
+pub const STAR_TEMPERATURE_K: f64 = 6000.0;
 
 impl Scene {
     /// The scene of a checked scenario.

@@ -15,7 +15,7 @@ use crate::signal::channel::ChannelModel;
 use crate::signal::model::LightPath;
 use crate::signal::stack::subs_in;
 use crate::signal::sub::{LONGEST_SUB_S, excess_sub_s, plateau, read_noise_excess, swamp_sub_s};
-use crate::wording::seconds;
+use crate::wording::{capital, seconds};
 
 /// One school's answer.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -212,13 +212,7 @@ pub(super) fn cost(
     }
     match parts.is_empty() {
         true => "Costs nothing: on the plateau.".into(),
-        false => {
-            let text = parts.join("; ");
-            let mut letters = text.chars();
-            letters.next().map_or(String::new(), |l| {
-                l.to_uppercase().chain(letters).collect::<String>() + "."
-            })
-        }
+        false => capital(&parts.join("; ")) + ".",
     }
 }
 

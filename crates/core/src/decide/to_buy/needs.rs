@@ -18,8 +18,9 @@ use crate::signal::rig::{FilterRates, Rig};
 /// memory).
 pub const COLOUR_COARSER: f64 = 3.0;
 
-/// Beyond this wavelength light is infrared, nm.
-pub(crate) const INFRARED_NM: f64 = 800.0;
+/// Where it is asked whether a sensor sees infrared and whether a filter keeps it out, nm: clear of
+/// the edge of every cut.
+pub(crate) const DEEP_INFRARED_NM: f64 = 800.0;
 
 /// A sensor that still answers with this share of its peak there wants a filter that cuts it.
 pub(crate) const INFRARED_SHARE: f64 = 0.1;
@@ -116,7 +117,7 @@ pub(crate) fn sees_infrared(rig: &Contender) -> bool {
     let channels = rig.sensor.channels();
     let peak = |nm: f64| channels.iter().map(|c| c.response(nm)).fold(0.0, f64::max);
     let most = (400..=700).map(|nm| peak(f64::from(nm))).fold(0.0, f64::max);
-    peak(INFRARED_NM) > INFRARED_SHARE * most
+    peak(DEEP_INFRARED_NM) > INFRARED_SHARE * most
 }
 
 /// One filter (or none) behind the rig under one sky and target.
@@ -133,7 +134,7 @@ impl Through {
         let cone = FilterInCone::new(filter, &rig.contender().optics, 0.0);
         Self {
             band: cone.colour_band(),
-            cuts_infrared: cone.at_normal_incidence(INFRARED_NM) < INFRARED_SHARE,
+            cuts_infrared: cone.at_normal_incidence(DEEP_INFRARED_NM) < INFRARED_SHARE,
             rates: rig.through_own_cone(filter),
         }
     }
