@@ -240,6 +240,14 @@ export const nightSummaryQuery = (site: NightSite | undefined, date: string) =>
     staleTime: 600_000,
   });
 
+/** A night against those of the month ahead; nothing is asked for null. */
+export const nightAheadQuery = (body: Body<"/api/v1/night/ahead"> | null) =>
+  queryOptions({
+    queryKey: ["night-ahead", body],
+    queryFn: () => answerOf(api.POST("/api/v1/night/ahead", { body: body as NonNullable<typeof body> })),
+    enabled: body !== null,
+  });
+
 /** A month or a year of nights; nothing is asked for null. */
 export const calendarQuery = (body: Body<"/api/v1/night/calendar"> | null) =>
   queryOptions({

@@ -103,7 +103,9 @@ const TYPICAL: [Typical; 8] = [
         oiii: 0.4,
         sii: 0.2,
         hb: 0.28,
-        continuum: Some((24.5, 8000.0)),
+        // The hydrogen's own continuum is about 26.7 beside 40 R (H-beta's equivalent width about
+        // 100 nm); dust that reflects gives twice that.
+        continuum: Some((25.5, 8000.0)),
         peak_factor: 10.0,
     },
     Typical {

@@ -109,7 +109,7 @@ fn slope_step(shown: &Shown, planes: &Planes, sides: &[(&Plane, Gradient)]) -> f
         g.percent / 200.0 * (p.rates.background() + p.rates.dark)
     };
     debug_assert_eq!(sides.len(), planes.planes.len());
-    shown.step(&half)[0] + shown.step(&|i| -half(i))[0].abs()
+    shown.brightness_step(&half) - shown.brightness_step(&|i| -half(i))
 }
 
 fn slope_short(g: Option<&Gradient>, step: f64) -> String {

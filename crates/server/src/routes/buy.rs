@@ -13,8 +13,8 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::asked::checked;
 use super::kit::Shelf;
-use super::night::checked;
 use super::shelf;
 use crate::http::extract::Body;
 use crate::{App, Problem};

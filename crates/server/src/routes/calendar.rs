@@ -14,7 +14,7 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::night::{NightSite, SkyPlace, checked, direction, rig};
+use super::asked::{NightSite, SkyPlace, checked, direction, rig};
 use crate::http::extract::{Body, Params};
 use crate::http::zones::{date, noons};
 use crate::{App, Problem};

@@ -18,7 +18,7 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::night::{checked, direction};
+use super::asked::{checked, direction};
 use super::shelf;
 use crate::http::extract::{Body, Params, Revision};
 use crate::http::zones::{date, noons, zone};

@@ -22,8 +22,8 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::asked::{NightSite, SkyPlace};
 use super::moment::sky_now;
-use super::night::{NightSite, SkyPlace};
 use crate::http::extract::Body;
 use crate::{App, Problem};
 

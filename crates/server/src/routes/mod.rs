@@ -1,6 +1,7 @@
 //! Routes, a module for each view or aggregate.
 
 mod ahead;
+mod asked;
 mod bench;
 mod buy;
 mod calendar;
@@ -43,6 +44,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(look::routes())
         .merge(moment::routes())
         .merge(night::routes())
+        .merge(ahead::routes())
         .merge(calendar::routes())
         .merge(campaigns::routes())
         .merge(scenarios::routes())

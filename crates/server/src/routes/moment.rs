@@ -10,7 +10,7 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::night::{ClockOffset, NightSite, SkyPlace, direction, offsets};
+use super::asked::{ClockOffset, NightSite, SkyPlace, direction, offsets};
 use crate::http::extract::Body;
 use crate::{App, Problem};
 

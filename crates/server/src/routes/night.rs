@@ -4,13 +4,13 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
+use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::{Campaign, Shot, shots_of};
 use salt_lamp_core::night::{
-    Direction, LocalClock, LockedBlock, NightAhead, NightEvents, NightRig, NightView, Place, Plan,
-    PlanSpec, cautions, dec_text, night_view, plan_night, plan_second, ra_text,
+    Direction, LockedBlock, NightEvents, NightRig, NightView, Plan, PlanSpec, cautions, dec_text,
+    night_view, plan_night, plan_second, ra_text,
 };
-use salt_lamp_core::scenario::{NightLimits, Site, Target};
-use salt_lamp_core::{Checked, Scenario};
+use salt_lamp_core::scenario::{NightLimits, Target};
 use salt_lamp_formats::plan::{
     PlanDocument, PlanHead, PlanTarget, plan_csv, plan_document, plan_ics,
 };
@@ -19,99 +19,13 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::ahead::{Evening, ahead};
+use super::asked::{ClockOffset, NightSite, SkyPlace, checked, direction, offsets, rig};
 use super::tonight::events;
-use crate::http::blocking::Threads;
 use crate::http::extract::{Body, Params};
-use crate::http::zones::{LocalNight, date, night, zone};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(see)).routes(routes!(summary)).routes(routes!(export))
-}
-
-/// A site as a night needs it.
-#[derive(Clone, Debug, Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub(crate) struct NightSite {
-    /// Its name.
-    #[serde(default)]
-    pub name: String,
-    /// Latitude, degrees, north positive.
-    pub latitude_deg: f64,
-    /// Longitude, degrees, east positive.
-    pub longitude_deg: f64,
-    /// Height above the sea, m.
-    #[serde(default)]
-    pub height_m: f64,
-    /// IANA time zone; that of its longitude where none is given.
-    #[serde(default)]
-    pub zone: Option<String>,
-}
-
-impl NightSite {
-    /// A site of the shelf.
-    pub fn of(name: &str, s: &Site) -> Self {
-        Self {
-            name: name.to_owned(),
-            latitude_deg: s.latitude_deg,
-            longitude_deg: s.longitude_deg,
-            height_m: s.height_m,
-            zone: s.zone.clone(),
-        }
-    }
-
-    pub fn place(&self) -> Result<Place, Problem> {
-        let place = Place {
-            latitude_deg: self.latitude_deg,
-            longitude_deg: self.longitude_deg,
-            height_m: self.height_m,
-        };
-        place.check("site").map_err(Problem::fields)
-    }
-
-    pub fn zone(&self) -> Result<jiff::tz::TimeZone, Problem> {
-        zone(self.zone.as_deref(), self.longitude_deg).map_err(|mut e| {
-            e.path = format!("site.{}", e.path);
-            Problem::fields(vec![e])
-        })
-    }
-
-    pub fn night(&self, on: &str) -> Result<LocalNight, Problem> {
-        night(date(on).map_err(|e| Problem::fields(vec![e]))?, &self.zone()?)
-    }
-}
-
-/// A place on the sky.
-#[derive(Clone, Copy, Debug, Deserialize, Serialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-pub(crate) struct SkyPlace {
-    /// Right ascension, degrees, ICRS.
-    pub ra_deg: f64,
-    /// Declination, degrees, ICRS.
-    pub dec_deg: f64,
-}
-
-pub(crate) fn direction(
-    app: &App,
-    given: Option<SkyPlace>,
-    name: &str,
-    path: &str,
-) -> Result<Direction, Problem> {
-    match given {
-        Some(p) => {
-            Direction { ra_deg: p.ra_deg, dec_deg: p.dec_deg }.check(path).map_err(Problem::fields)
-        }
-        None => app.catalogue.get(name).map(Direction::from).ok_or_else(|| {
-            Problem::field(
-                path,
-                format!(
-                    "the catalogue holds no \"{name}\": give right ascension \
-                and declination in degrees"
-                ),
-            )
-        }),
-    }
 }
 
 /// A second target, for when the first has sunk.
@@ -166,19 +80,6 @@ pub(crate) struct NightQuestion {
     /// A second target, for when the first has sunk.
     #[serde(default)]
     second: Option<SecondTarget>,
-}
-
-/// An offset of local time from UTC.
-#[derive(Clone, Copy, Debug, Serialize, ToSchema)]
-pub(crate) struct ClockOffset {
-    /// From when, seconds since 1970 UTC.
-    from_s: f64,
-    /// Local time less UTC, s.
-    offset_s: f64,
-}
-
-pub(crate) fn offsets(clock: &LocalClock) -> Vec<ClockOffset> {
-    clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect()
 }
 
 /// One target's night.
@@ -237,42 +138,15 @@ pub(crate) struct NightAnswer {
     first: TargetNight,
     /// The second, after the first has sunk.
     second: Option<TargetNight>,
-    /// The first target's night against those of the month ahead.
-    ahead: NightAhead,
     /// Reminders where the work touches them.
     cautions: Vec<String>,
-}
-
-pub(crate) fn checked(scenario: Scenario) -> Result<Checked, Problem> {
-    scenario.check().map_err(|mut errors| {
-        errors.iter_mut().for_each(|e| e.path = format!("scenario.{}", e.path));
-        Problem::fields(errors)
-    })
-}
-
-pub(crate) fn rig(
-    app: &App,
-    scenario: &Checked,
-    contender: usize,
-) -> Result<(NightRig, Vec<String>), Problem> {
-    let rig = NightRig::new(scenario, contender, &app.tables).ok_or_else(|| {
-        Problem::field("contender", format!("there is no contender {contender}; count from 0"))
-    })?;
-    let exposures = &scenario.scenario().contenders[contender].exposures;
-    Ok((
-        rig,
-        exposures
-            .iter()
-            .map(|e| e.filter.as_ref().map_or("no filter".into(), |f| f.name.clone()))
-            .collect(),
-    ))
 }
 
 fn coordinates_text(d: &Direction) -> String {
     format!("{} {}", ra_text(d.ra_deg), dec_text(d.dec_deg))
 }
 
-fn answer(app: &App, mut q: NightQuestion, threads: &Threads) -> Result<NightAnswer, Problem> {
+fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
     if let Some(campaign) = &q.campaign {
         let (framed, goals, done) = of_campaign(campaign, "campaign", &q.date)?;
         (q.place, q.plan.goal_snr, q.plan.done_snr2) = (Some(framed), goals, done);
@@ -289,8 +163,6 @@ fn answer(app: &App, mut q: NightQuestion, threads: &Threads) -> Result<NightAns
     q.plan.check(first_rig.len()).map_err(Problem::fields)?;
     let view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&first_rig))?;
     let mut plan = plan_night(&first_rig, &filters, &view, &q.plan, &local.clock);
-    let evening = Evening { place, date: &q.date, zone: q.site.zone()?, limits: &q.limits };
-    let ahead = ahead(&evening, at, (&view.events, &first_rig, &filters), threads)?;
     let second = match q.second {
         None => None,
         Some(mut second) => {
@@ -322,7 +194,6 @@ fn answer(app: &App, mut q: NightQuestion, threads: &Threads) -> Result<NightAns
         date: q.date,
         zone: q.site.zone.clone().unwrap_or_else(|| "by longitude".into()),
         clock: offsets(&local.clock),
-        ahead,
         filters,
         cautions: cautions(&view, &plan),
         first: TargetNight::new(name, &at, &first_rig, view, plan),
@@ -337,7 +208,7 @@ async fn see(
     State(app): State<App>,
     Body(q): Body<NightQuestion>,
 ) -> Result<Json<NightAnswer>, Problem> {
-    app.heavy(move |app, threads| answer(app, q, threads)).await?.map(Json)
+    app.heavy(move |app, _| answer(app, q)).await?.map(Json)
 }
 
 /// A site and a date.
@@ -405,7 +276,7 @@ async fn export(
     Body(q): Body<NightQuestion>,
 ) -> Result<Response, Problem> {
     let (site, zone) = (q.site.name.clone(), q.site.zone.clone().unwrap_or_default());
-    let a = app.heavy(move |app, threads| answer(app, q, threads)).await??;
+    let a = app.heavy(move |app, _| answer(app, q)).await??;
     let head = PlanHead { site, zone, date: a.date.clone() };
     let parts: Vec<(PlanTarget, &Plan)> = std::iter::once(&a.first)
         .chain(&a.second)

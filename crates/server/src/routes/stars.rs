@@ -12,7 +12,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::http::extract::{Body, Params};
-use crate::routes::night::checked;
+use crate::routes::asked::checked;
 use crate::{App, Problem};
 
 /// Stars in an answer.

@@ -26,8 +26,8 @@ use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use super::asked::{ClockOffset, NightSite, offsets};
 use super::kit::Shelf;
-use super::night::{ClockOffset, NightSite, offsets};
 use crate::http::extract::Params;
 use crate::http::looks::{crops, placed, resized, sized};
 use crate::http::zones::LocalNight;

@@ -7,7 +7,7 @@ import { percent } from "@/parts/format";
 import { useCommands } from "@/parts/shortcuts";
 import { useStatusLine } from "@/parts/statusLine";
 import { useTitle } from "@/parts/useTitle";
-import { Words } from "@/parts/Words";
+import { Ahead } from "./Ahead";
 import { NightChart } from "./NightChart";
 import { Evening, ForWhat, WithWhat } from "./NightControls";
 import { PlanFiles } from "./PlanFiles";
@@ -54,6 +54,7 @@ export function NightPage() {
       )}
       {night && (
         <>
+          <Ahead question={n.question} />
           <Summary night={night} site={n.site?.entry.name} date={date} />
           <NightChart
             night={night}
@@ -112,21 +113,14 @@ function Summary({ night, site, date }: { night: NightAnswer; site: string | und
   const { events } = night.first.view;
   const at = (t: number | null | undefined) => localTime(t, night.clock);
   return (
-    <>
-      {night.ahead.text && (
-        <p className="rounded-lg bg-surface px-4 py-2 text-[1.02rem] text-amber" data-testid="night-ahead">
-          <Words text={night.ahead.text} />
-        </p>
-      )}
-      <p className="text-[0.95rem]" data-testid="night-summary">
-        <b className="font-medium">{night.first.target}</b> from {site}, evening of {date}:{" "}
-        {events.dusk_s == null && events.dark_h === 0
-          ? "it does not get dark"
-          : `dark ${at(events.dusk_s)} to ${at(events.dawn_s)} (${events.dark_h.toFixed(1)} h)`}
-        , target above its limit {events.usable_h.toFixed(1)} h of that, {percent(events.moonless)} of it without the
-        moon; moon {percent(events.moon_lit)} lit, rises {at(events.moonrise_s)}, sets {at(events.moonset_s)}.
-      </p>
-    </>
+    <p className="text-[0.95rem]" data-testid="night-summary">
+      <b className="font-medium">{night.first.target}</b> from {site}, evening of {date}:{" "}
+      {events.dusk_s == null && events.dark_h === 0
+        ? "it does not get dark"
+        : `dark ${at(events.dusk_s)} to ${at(events.dawn_s)} (${events.dark_h.toFixed(1)} h)`}
+      , target above its limit {events.usable_h.toFixed(1)} h of that, {percent(events.moonless)} of it without the
+      moon; moon {percent(events.moon_lit)} lit, rises {at(events.moonrise_s)}, sets {at(events.moonset_s)}.
+    </p>
   );
 }
 

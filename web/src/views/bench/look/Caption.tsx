@@ -13,7 +13,7 @@ export function Caption({ index, name, words }: Props) {
       {words && (
         <>
           <span className="block text-muted">
-            {clock(words.clock_s)}: {words.caption}
+            {words.stacked_s > 0 ? clock(words.stacked_s) : "One sub"}: {words.caption}
           </span>
           <details className="group">
             <summary className="w-fit cursor-pointer text-[0.82rem] text-salt underline underline-offset-4 max-md:py-2">

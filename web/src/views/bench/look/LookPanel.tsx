@@ -81,7 +81,7 @@ export function LookPanel({ scenario, selected, quantity, hidden }: Props) {
       <LookControls
         {...{ view, set, arrangement, setArrangement, pair, selected }}
         subs={words?.[selected]?.subs ?? []}
-        totalS={words?.[selected]?.clock_s ?? scenario.total_s}
+        totalS={scenario.contenders[selected]?.total_s ?? scenario.total_s}
         zoom={region.perArcsec / scale}
         setZoom={(zoom) => setRegion({ ...region, perArcsec: zoom * scale })}
       />

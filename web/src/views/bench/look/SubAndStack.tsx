@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import type { LookWords, Scenario } from "@/api/client";
 import type { Picture } from "@/api/frames";
 import { CropRow } from "@/parts/crop/CropRow";
-import { clock, many } from "@/parts/format";
+import { clock, many, seconds } from "@/parts/format";
 import { contenderMark } from "@/theme/marks";
 
 type Props = {
@@ -20,7 +20,8 @@ export function SubAndStack({ pictures, subs, words, scenario, selected, crop }:
   const path = scenario.contenders[selected];
   const [one, stack] = [subs?.[selected], pictures[selected]];
   if (!one || !stack || !path) return <p className="mt-2 text-muted">Counting photons…</p>;
-  const each = path.exposures.map((e) => `${e.sub_s} s`).join(", ");
+  const each = path.exposures.map((e) => seconds(e.sub_s)).join(", ");
+  const stackedS = words?.[selected]?.stacked_s ?? 0;
   const stacked = (words?.[selected]?.subs ?? []).map(many).join(" + ");
   return (
     <CropRow count={2}>
@@ -36,7 +37,7 @@ export function SubAndStack({ pictures, subs, words, scenario, selected, crop }:
           <figure className="min-w-0">
             {crop(selected, stack, height, `Stack of path ${letter}`)}
             <figcaption className="mt-0.5 text-[0.86rem]">
-              <b style={{ color: colour }}>{letter}</b> The stack: {stacked} in {clock(words?.[selected]?.clock_s)}
+              <b style={{ color: colour }}>{letter}</b> The stack: {stacked} {stackedS > 0 && `in ${clock(stackedS)}`}
             </figcaption>
           </figure>
         </>
