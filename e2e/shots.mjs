@@ -20,8 +20,8 @@ export const shots = [
   { name: "report", path: `${bench}/report`, viewport: { width: 1000, height: 1180 } },
   {
     name: "night",
-    path: "/night?campaign=ic-443-winter&date=2027-01-28&then=NGC+3031",
-    act: (page) => page.getByTestId("block-second-0").waitFor(),
+    path: "/night?campaign=ic-443-winter&date=2027-01-28&then=b:heron-lake-ngc-2403:0%7Cbest_use",
+    act: (page) => page.getByTestId("block-2-0").waitFor(),
   },
   { name: "campaign", path: "/campaign" },
   { name: "night-ember", path: "/night?campaign=ic-443-winter&date=2027-01-28", theme: "ember", act: planned },

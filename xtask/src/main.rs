@@ -237,6 +237,7 @@ fn types() -> Outcome {
         ("openapi", "docs/openapi.json"),
         ("schema", "docs/scenario.schema.json"),
         ("plan-schema", "docs/plan.schema.json"),
+        ("sequence-schema", "docs/sequence.schema.json"),
         ("rig-schema", "docs/rig.schema.json"),
     ] {
         let cargo = env::var("CARGO").unwrap_or_else(|_| "cargo".into());

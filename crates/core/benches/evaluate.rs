@@ -1,14 +1,15 @@
 //! How long an evaluation takes. Run by `cargo xtask bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
+use salt_lamp_core::campaign::{Need, weighed};
 use salt_lamp_core::decide::{BuyKind, BuyPlace, BuyQuestion, Study, decide, rank_filters, to_buy};
 use salt_lamp_core::library::{
     Catalogue, CatalogueQuery, FilterFits, GearFilter, Library, Stars, moderate,
 };
 use salt_lamp_core::light::{Quantity, Tables};
 use salt_lamp_core::night::{
-    DarkHours, Direction, LocalClock, NightRig, Place, PlanSpec, RankedFor, TonightSpec,
-    night_view, plan_night, worth_tonight, year_view,
+    Change, DarkHours, Direction, LocalClock, NightRig, NightTarget, Place, PlanSpec, RankedFor,
+    TonightSpec, month_view, night_view, plan_night, plan_targets, worth_tonight, year_view,
 };
 use salt_lamp_core::scenario::{
     Known, NightLimits, Passband, Scenario, Sky, TargetKind, Uncertainty,
@@ -192,6 +193,42 @@ fn nights(c: &mut Criterion) {
             let view = night_view(place, from_s, from_s + 86_400.0, target, &limits, Some(&rig))
                 .expect("sun and moon");
             plan_night(&rig, &names, &view, &PlanSpec::default(), &LocalClock::default())
+        });
+    });
+    c.bench_function("see and plan a night of three targets", |b| {
+        b.iter(|| {
+            let places = [(94.3, 22.5), (114.2, 65.6), (148.9, 69.1)];
+            let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
+            let views = places.map(|(ra_deg, dec_deg)| {
+                let at = Direction { ra_deg, dec_deg };
+                night_view(place, from_s, from_s + 86_400.0, at, &limits, Some(&rig))
+                    .expect("sun and moon")
+            });
+            let spec = PlanSpec::default();
+            let of = |view| NightTarget {
+                rig: &rig,
+                names: &names,
+                view,
+                spec: &spec,
+                change: Change::BestUse,
+            };
+            let targets = [of(&views[0]), of(&views[1]), of(&views[2])];
+            plan_targets(&targets, &limits, &LocalClock::default())
+        });
+    });
+    c.bench_function("weigh an evening of a campaign against 30 nights", |b| {
+        let noons: Vec<f64> = (0..31).map(|i| from_s + 86_400.0 * f64::from(i)).collect();
+        b.iter(|| {
+            let rig = NightRig::new(&scenario, 0, &tables).expect("a rig");
+            let nights = month_view(place, &noons, target, &limits, &rig).expect("sun and moon");
+            let mean = |x: usize| -> f64 {
+                let parts = nights.iter().flat_map(|n| &n.parts);
+                parts.map(|p| p.hours * p.per_h[x][0]).sum::<f64>() / 10.0
+            };
+            let need =
+                |x| Need { exposure: x, line: 0, done_snr2: 0.0, goal_snr2: mean(x).max(1e-9) };
+            let needs: Vec<Need> = (0..rig.len()).map(need).collect();
+            weighed(&needs, &nights, 0.3)
         });
     });
     let catalogue = Catalogue::shipped().expect("catalogue");

@@ -2,6 +2,7 @@
 //!
 //! One program: ten would be linked ten times whenever a line of the core changes.
 
+mod campaigns;
 mod charts;
 mod checks;
 mod common;
@@ -11,6 +12,7 @@ mod facts;
 mod goals;
 mod look;
 mod night;
+mod nights;
 mod outside;
 mod outside_decisions;
 mod picture;
@@ -19,3 +21,4 @@ mod properties;
 mod sky_objects;
 mod snapshot;
 mod to_buy;
+mod weigh;

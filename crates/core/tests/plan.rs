@@ -320,7 +320,9 @@ fn fact_11_a_block_of_72_subs() {
     let from_s = noon(&LARCH_LANE, 2027, 1, 10);
     let view = ic_443_from_larch_lane(from_s, &rig);
     let spec = PlanSpec {
-        goal: PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 400.0 }] },
+        goal: PlanGoal::Fixed {
+            blocks: vec![FixedBlock { exposure: 0, minutes: 400.0, subs: None }],
+        },
         ..PlanSpec::default()
     };
     let p = plan_night(&rig, &names, &view, &spec, &LocalClock::default());
@@ -367,7 +369,9 @@ fn what_does_not_fit_is_said_and_what_would_help() {
     );
     assert!(p.notes[0].contains("does not rise above its limit"), "{:?}", p.notes);
     let long = PlanSpec {
-        goal: PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 1400.0 }] },
+        goal: PlanGoal::Fixed {
+            blocks: vec![FixedBlock { exposure: 0, minutes: 1400.0, subs: None }],
+        },
         ..PlanSpec::default()
     };
     let p =

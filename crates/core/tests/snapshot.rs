@@ -17,8 +17,9 @@ use salt_lamp_core::library::{Catalogue, Library};
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::look::{Look, LookView, Palette, Stretch};
 use salt_lamp_core::night::{
-    DarkHours, Direction, LocalClock, NightRig, Overheads, Place, PlanGoal, PlanSpec, RankedFor,
-    TonightSpec, night_view, plan_night, plan_second, unix_midnight, worth_tonight, year_view,
+    Change, DarkHours, Direction, LocalClock, NightRig, NightTarget, Overheads, Place, PlanGoal,
+    PlanSpec, RankedFor, TonightSpec, night_view, plan_night, plan_targets, unix_midnight,
+    worth_tonight, year_view,
 };
 use salt_lamp_core::path::spectrum_view;
 use salt_lamp_core::report::{bench, matrix};
@@ -215,10 +216,11 @@ fn snapshot_of_a_night() {
     ];
     let plans: Vec<_> =
         specs.iter().map(|spec| plan_night(&rig, &names, &view, spec, &clock)).collect();
-    let mut first = plans[0].clone();
-    let mut later =
+    let later =
         night_view(place, noon, noon + 86_400.0, m_81, &limits, Some(&rig)).expect("sun and moon");
-    let second = plan_second(&mut first, &rig, &names, &mut later, &specs[0], &clock);
+    let of = |view, change| NightTarget { rig: &rig, names: &names, view, spec: &specs[0], change };
+    let both = [of(&view, Change::Sinks), of(&later, Change::Sinks)];
+    let two = plan_targets(&both, &limits, &clock);
     let noons: Vec<f64> = (0..40).map(|i| noon + 86_400.0 * f64::from(i)).collect();
     let calendar =
         year_view(place, &noons, ic_443, &limits, Some(&rig), &SingleThread).expect("sun and moon");
@@ -242,8 +244,8 @@ fn snapshot_of_a_night() {
     holds(
         "night",
         json!({
-            "view": told(&view), "plans": told(&plans), "first": told(&first),
-                "second": told(&second), "calendar": told(&calendar),
+            "view": told(&view), "plans": told(&plans), "first": told(&two[0]),
+                "second": told(&two[1]), "calendar": told(&calendar),
             "tonight": told(&tonight.expect("sun and moon")), "forecast": told(&ahead),
         }),
     );

@@ -8,6 +8,7 @@ pub mod picture;
 pub mod plan;
 pub mod safe;
 pub mod scenario;
+pub mod sequence;
 pub mod simulated;
 pub mod table;
 

@@ -50,11 +50,13 @@ pub struct PlanDocument {
     /// How long a meridian flip with recentring takes, s.
     #[schema(minimum = 0.0, maximum = 3600.0)]
     pub flip_lasts_s: f64,
-    /// A second target, for when the first has sunk; null for none.
+    /// The second target of the night; null for none.
     pub second: Option<SecondPlan>,
+    /// Its third target and those after it.
+    pub further: Vec<SecondPlan>,
 }
 
-/// A second target of a plan.
+/// A further target of a plan.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub struct SecondPlan {
     /// What it is and where.
@@ -131,8 +133,16 @@ fn utc(unix_s: f64) -> DateTime<Utc> {
     DateTime::from_timestamp(unix_s.round() as i64, 0).unwrap_or(DateTime::UNIX_EPOCH)
 }
 
-fn rfc3339(unix_s: f64) -> String {
+pub(crate) fn rfc3339(unix_s: f64) -> String {
     utc(unix_s).format("%Y-%m-%dT%H:%M:%SZ").to_string()
+}
+
+/// The blocks of all targets by their beginnings.
+fn in_time<'a>(parts: &'a PlanParts) -> Vec<(&'a PlanTarget, &'a Block)> {
+    let mut all: Vec<(&PlanTarget, &Block)> =
+        parts.iter().flat_map(|(t, p)| p.blocks.iter().map(move |b| (t, b))).collect();
+    all.sort_by(|a, b| a.1.from_s.total_cmp(&b.1.from_s));
+    all
 }
 
 /// The plan as the published document.
@@ -151,6 +161,12 @@ pub fn plan_document(head: &PlanHead, parts: &PlanParts) -> PlanDocument {
         why: b.why.clone(),
         target: target.target.clone(),
     };
+    let further = |(t, p): &(PlanTarget, &Plan)| SecondPlan {
+        target: t.clone(),
+        totals: p.totals.clone(),
+        notes: p.notes.clone(),
+    };
+    let ends = || parts.iter().map(|(_, p)| p);
     let (first, plan) = &parts[0];
     PlanDocument {
         format: "salt-lamp-plan",
@@ -162,17 +178,14 @@ pub fn plan_document(head: &PlanHead, parts: &PlanParts) -> PlanDocument {
         site: head.site.clone(),
         zone: head.zone.clone(),
         date: head.date.clone(),
-        setup_from: parts.iter().find_map(|(_, p)| p.setup_from_s).map(rfc3339),
-        finished: parts.iter().rev().find_map(|(_, p)| p.finished_s).map(rfc3339),
-        blocks: parts.iter().flat_map(|(t, p)| p.blocks.iter().map(move |b| block(t, b))).collect(),
+        setup_from: ends().filter_map(|p| p.setup_from_s).reduce(f64::min).map(rfc3339),
+        finished: ends().filter_map(|p| p.finished_s).reduce(f64::max).map(rfc3339),
+        blocks: in_time(parts).into_iter().map(|(t, b)| block(t, b)).collect(),
         totals: plan.totals.clone(),
         notes: plan.notes.clone(),
         flip_lasts_s: plan.flip_lasts_s,
-        second: parts.get(1).map(|(t, p)| SecondPlan {
-            target: t.clone(),
-            totals: p.totals.clone(),
-            notes: p.notes.clone(),
-        }),
+        second: parts.get(1).map(further),
+        further: parts.iter().skip(2).map(further).collect(),
     }
 }
 
@@ -183,7 +196,7 @@ const CSV_HEAD: &str = "target,ra_deg,dec_deg,coordinates,filter,from_utc,to_utc
 /// their zone.
 pub fn plan_csv(head: &PlanHead, parts: &PlanParts) -> String {
     let mut out = format!("{CSV_HEAD}\r\n");
-    for (target, b) in parts.iter().flat_map(|(t, p)| p.blocks.iter().map(move |b| (t, b))) {
+    for (target, b) in in_time(parts) {
         let row = [
             safe::csv_quoted(&target.target),
             format!("{:.6}", target.ra_deg),
@@ -241,7 +254,10 @@ pub fn plan_ics(head: &PlanHead, parts: &PlanParts) -> String {
             e.done()
         };
     let mut before: Option<f64> = None;
-    for (target, plan) in parts {
+    let begins = |p: &Plan| p.blocks.first().map_or(f64::INFINITY, |b| b.from_s);
+    let mut by_time: Vec<&(PlanTarget, &Plan)> = parts.iter().collect();
+    by_time.sort_by(|a, b| begins(a.1).total_cmp(&begins(b.1)));
+    for (target, plan) in by_time {
         let place = format!("{} at {}", target.target, target.coordinates);
         let Some(first) = plan.blocks.first() else { continue };
         if let Some(setup) = plan.setup_from_s {
@@ -254,7 +270,8 @@ pub fn plan_ics(head: &PlanHead, parts: &PlanParts) -> String {
                 Some("Set up the telescope: the plan starts soon"),
             ));
         }
-        if let Some(last) = before {
+        // One that stands on a mount of its own is set up, not moved to.
+        if let Some(last) = before.filter(|_| plan.setup_from_s.is_none()) {
             let name = format!("Move to {}", target.target);
             calendar.push(event(
                 target,

@@ -39,12 +39,15 @@ fn campaign(example: &Example, tables: &Tables) -> Campaign {
             .into_iter()
             .enumerate()
             .map(|(exposure, (subs, snr2))| Shot {
+                path: None,
                 exposure,
                 subs,
                 snr2,
                 lines_snr2: BTreeMap::new(),
             })
             .collect(),
+        blocks: Vec::new(),
+        struck_out: Vec::new(),
         note: note.to_owned(),
         planned: false,
     };
@@ -68,6 +71,7 @@ fn campaign(example: &Example, tables: &Tables) -> Campaign {
         site: "larch-lane".to_owned(),
         framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 20.0 },
         goals,
+        also: Vec::new(),
         clear_share: 0.25,
         nights: vec![
             night("2026-11-08", "clear until two", (30, 138.0), (42, 92.0)),

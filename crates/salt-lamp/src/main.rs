@@ -42,6 +42,8 @@ enum Command {
     Schema,
     /// Print the JSON Schema of the plan document.
     PlanSchema,
+    /// Print the JSON Schema of a night's sequence table.
+    SequenceSchema,
     /// Print the JSON Schema of a rig's file.
     RigSchema,
 }
@@ -61,6 +63,7 @@ fn main() -> ExitCode {
         Command::Evaluate { file } => return evaluate::run(&file),
         Command::Openapi => print_json(&salt_lamp_server::openapi()),
         Command::PlanSchema => print_json(&salt_lamp_formats::plan::plan_json_schema()),
+        Command::SequenceSchema => print_json(&salt_lamp_formats::sequence::sequence_json_schema()),
         Command::RigSchema => print_json(&salt_lamp_formats::scenario::rig_json_schema()),
         Command::Schema => print_json(&salt_lamp_formats::scenario::scenario_json_schema()),
     };

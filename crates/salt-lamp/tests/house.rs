@@ -229,6 +229,7 @@ fn the_published_descriptions_are_fresh() {
         ("openapi", "docs/openapi.json"),
         ("schema", "docs/scenario.schema.json"),
         ("plan-schema", "docs/plan.schema.json"),
+        ("sequence-schema", "docs/sequence.schema.json"),
         ("rig-schema", "docs/rig.schema.json"),
     ] {
         let stored: Value =

@@ -146,8 +146,8 @@ fn astropy_verifies_frames_and_their_coordinates() {
 #[test]
 fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     use salt_lamp_core::night::{
-        Direction, LocalClock, NightRig, Place, PlanSpec, night_view, plan_night, plan_second,
-        unix_midnight,
+        Change, Direction, LocalClock, NightRig, NightTarget, Place, PlanSpec, night_view,
+        plan_targets, unix_midnight,
     };
     use salt_lamp_core::scenario::NightLimits;
     use salt_lamp_formats::plan::{PlanHead, PlanTarget, plan_ics};
@@ -163,9 +163,8 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     let high = NightLimits { altitude_above_deg: 60.0, ..NightLimits::default() };
     let view = night_view(place, from_s, from_s + 25.0 * 3600.0, target, &high, Some(&rig))
         .expect("sun and moon");
-    let mut plan = plan_night(&rig, &names, &view, &PlanSpec::default(), &clock);
     let later = Direction { ra_deg: 94.25, dec_deg: 22.57 };
-    let mut view = night_view(
+    let view_later = night_view(
         place,
         from_s,
         from_s + 25.0 * 3600.0,
@@ -174,13 +173,17 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
         Some(&rig),
     )
     .expect("sun and moon");
-    let second = plan_second(&mut plan, &rig, &names, &mut view, &PlanSpec::default(), &clock);
+    let spec = PlanSpec::default();
+    let of =
+        |view| NightTarget { rig: &rig, names: &names, view, spec: &spec, change: Change::Sinks };
+    let plans = plan_targets(&[of(&view), of(&view_later)], &NightLimits::default(), &clock);
+    let (plan, second) = (&plans[0], &plans[1]);
     let head = PlanHead {
         site: "Larch Lane".into(),
         zone: "America/Toronto".into(),
         date: "2026-10-31".into(),
     };
-    let of = |name: &str, at: Direction| PlanTarget {
+    let place_of = |name: &str, at: Direction| PlanTarget {
         target: name.into(),
         ra_deg: at.ra_deg,
         dec_deg: at.dec_deg,
@@ -193,7 +196,10 @@ fn a_calendar_library_reads_the_plan_with_its_alarms_and_zones() {
     let file = directory.path().join("plan.ics");
     std::fs::write(
         &file,
-        plan_ics(&head, &[(of("NGC 7822", target), &plan), (of("IC 443", later), &second)]),
+        plan_ics(
+            &head,
+            &[(place_of("NGC 7822", target), plan), (place_of("IC 443", later), second)],
+        ),
     )
     .expect("written");
     let said: serde_json::Value =

@@ -309,21 +309,21 @@ async fn a_night_is_planned_exported_and_wrong_input_is_named() {
     // A second target has the night after the first has sunk.
     let mut two = night("2027-01-28");
     let target = demo()["target"].clone();
-    two["second"] = json!({"target": target, "place": {"ra_deg": 180.0, "dec_deg": 60.0}});
+    two["others"] = json!([{"target": target, "place": {"ra_deg": 180.0, "dec_deg": 60.0}}]);
     let (_, both) = api.call("POST", "/api/v1/night", &[], Some(&two)).await;
     let end = both["first"]["plan"]["last_sub_s"].as_f64().expect("an end");
-    let next = both["second"]["plan"]["blocks"][0]["from_s"].as_f64().expect("a start");
+    let next = both["others"][0]["plan"]["blocks"][0]["from_s"].as_f64().expect("a start");
     // Moving to it takes as long as a flip: five minutes.
     assert!(next >= end + 299.0, "{next} {end}");
     assert!(
         both["first"]["plan"]["finished_s"].is_null()
-            && both["second"]["plan"]["setup_from_s"].is_null()
+            && both["others"][0]["plan"]["setup_from_s"].is_null()
     );
     // Its blocks can be locked, and both targets are in the files.
     let from = next + 1800.0;
-    two["second"]["locked"] = json!([{"exposure": 1, "from_s": from, "to_s": from + 3600.0}]);
+    two["others"][0]["locked"] = json!([{"exposure": 1, "from_s": from, "to_s": from + 3600.0}]);
     let (_, again) = api.call("POST", "/api/v1/night", &[], Some(&two)).await;
-    let list = again["second"]["plan"]["blocks"].as_array().expect("blocks").clone();
+    let list = again["others"][0]["plan"]["blocks"].as_array().expect("blocks").clone();
     assert_eq!(list.iter().find(|b| b["locked"] == true).expect("locked")["from_s"], json!(from));
     assert!(
         again["first"]["plan"]["blocks"]
@@ -332,7 +332,7 @@ async fn a_night_is_planned_exported_and_wrong_input_is_named() {
             .iter()
             .all(|b| b["locked"] == false)
     );
-    two["second"]["target"]["name"] = json!("NGC 4036");
+    two["others"][0]["target"]["name"] = json!("NGC 4036");
     let (_, plan) = api.call("POST", "/api/v1/night/plan", &[], Some(&two)).await;
     assert!(validator.iter_errors(&plan).next().is_none(), "{plan}");
     assert_eq!(plan["second"]["target"], "NGC 4036");
@@ -358,9 +358,9 @@ async fn a_night_is_planned_exported_and_wrong_input_is_named() {
         (json!({"plan": {"overheads": {"refocus_s": -1}}}), "plan.overheads.refocus_s"),
         (json!({"contender": 12}), "contender"),
         (
-            json!({"second": {"target": demo()["target"],
-                "locked": [{"exposure": 7, "from_s": 0, "to_s": 600}]}}),
-            "second.locked[0].exposure",
+            json!({"others": [{"target": demo()["target"],
+                "locked": [{"exposure": 7, "from_s": 0, "to_s": 600}]}]}),
+            "others[0].locked[0].exposure",
         ),
         (json!({"place": {"ra_deg": 400, "dec_deg": 0}}), "place.ra_deg"),
     ] {

@@ -55,7 +55,7 @@ async fn a_night_is_seen_minute_by_minute_with_sky_and_pace_of_every_filter() {
     assert_eq!(samples.len(), 1441);
     let at = |i: usize, key: &str| samples[i][key].as_f64().expect("a number");
     assert!((1..samples.len()).all(|i| (at(i, "at_s") - at(i - 1, "at_s") - 60.0).abs() < 1e-6));
-    let filters = a["filters"].as_array().expect("filters").len();
+    let filters = a["first"]["filters"].as_array().expect("filters").len();
     for s in samples {
         let list = |key: &str| {
             s[key]
@@ -189,8 +189,8 @@ async fn every_field_of_a_night_is_refused_by_its_name() {
             "1 to 1440",
         ),
         (
-            json!({"second": {"target": demo()["target"], "place": {"ra_deg": -1, "dec_deg": 0}}}),
-            "second.place.ra_deg",
+            json!({"others": [{"target": demo()["target"], "place": {"ra_deg": -1, "dec_deg": 0}}]}),
+            "others[0].place.ra_deg",
             "less than 360",
         ),
     ] {
@@ -255,9 +255,9 @@ async fn goals_change_the_plan_and_totals_hold_what_was_done_before() {
 #[tokio::test]
 async fn two_targets_leave_in_one_file_each_row_with_its_own() {
     let api = Api::new().await;
-    let second = json!({"second": {"target": {"name": "NGC 3031", "kind": "galaxy_with_h_ii",
-        "lines_rayleigh": {"ha": 20, "nii": 6, "oiii": 5, "sii": 4, "hb": 6}}}});
-    let q = night("2027-01-28", larch_lane(), second);
+    let target = json!({"name": "NGC 3031", "kind": "galaxy_with_h_ii",
+        "lines_rayleigh": {"ha": 20, "nii": 6, "oiii": 5, "sii": 4, "hb": 6}});
+    let q = night("2027-01-28", larch_lane(), json!({"others": [{"target": target}]}));
     let (kind, csv) = file(&api, "csv", &q).await;
     assert!(kind.starts_with("text/csv"));
     let named: Vec<bool> = csv.lines().skip(1).map(|row| row.contains("NGC 3031")).collect();
@@ -412,7 +412,8 @@ async fn a_night_goes_into_a_campaign_once_and_what_was_done_before_counts_in_th
     let at = format!("/api/v1/campaigns/{}/nights", made["id"].as_str().expect("an id"));
     // The same question with and without the campaign: its framing, goals and what other evenings
     // gave stand in the answer.
-    let with_campaign = see(&api, &night("2027-01-28", larch_lane(), json!({"campaign": c}))).await;
+    let with_campaign =
+        see(&api, &night("2027-01-28", larch_lane(), json!({"campaign": c, "weigh": false}))).await;
     let plan = json!({"goal_snr": [20.0, 20.0, 20.0], "done_snr2": [100.0, 0.0, 0.0]});
     let place = json!({"ra_deg": 94.25, "dec_deg": 22.57});
     let by_hand =
@@ -571,7 +572,7 @@ async fn a_night_near_the_moon_says_what_it_costs_and_when_to_come_again() {
     };
     let full = see(&api, &night("2026-12-24", larch_lane(), json!({}))).await;
     let ahead = ask("2026-12-24").await;
-    let filters = full["filters"].as_array().expect("filters").len();
+    let filters = full["first"]["filters"].as_array().expect("filters").len();
     let times = ahead["times"].as_array().expect("times");
     assert!(times.len() == filters && times.iter().any(|t| t.as_f64() > Some(2.0)), "{ahead}");
     let text = ahead["text"].as_str().expect("slow");
@@ -587,4 +588,118 @@ async fn a_night_near_the_moon_says_what_it_costs_and_when_to_come_again() {
     assert_eq!(dark["text"], Value::Null, "{dark}");
     let asked = night("2027-13-08", larch_lane(), json!({}));
     assert_eq!(refused(&api, "/api/v1/night/ahead", &asked).await.0, "date");
+}
+
+#[tokio::test]
+async fn a_night_is_worked_between_hours_of_the_clock_and_its_set_up_is_in_them() {
+    let api = Api::new().await;
+    let q = night(
+        "2027-01-28",
+        larch_lane(),
+        json!({"limits": {"not_before": "20:00", "not_after": "3:00"},
+            "plan": {"overheads": {"setup_min": 45}}}),
+    );
+    let a = see(&api, &q).await;
+    let plan = &a["first"]["plan"];
+    // Eight in the evening in Quebec is one in the morning of the next day, UTC.
+    let eight = 1_801_184_400.0;
+    assert_eq!(plan["setup_from_s"], json!(eight));
+    let blocks = plan["blocks"].as_array().expect("blocks");
+    assert_eq!(blocks[0]["from_s"], json!(eight + 2700.0));
+    let last = plan["last_sub_s"].as_f64().expect("an end");
+    assert!(last <= eight + 7.0 * 3600.0 && last > eight + 6.0 * 3600.0, "{last}");
+    for (with, path) in [
+        (json!({"limits": {"not_before": "25:00"}}), "limits.not_before"),
+        (json!({"limits": {"not_before": "03:00", "not_after": "20:00"}}), "limits.not_after"),
+        (json!({"others": [{}]}), "others[0].target"),
+        (json!({"others": [{"target": demo()["target"], "contender": 40}]}), "others[0].contender"),
+        (
+            json!({"others": [{"target": demo()["target"],
+                "change": {"kind": "at", "time": "soon"}}]}),
+            "others[0].change",
+        ),
+    ] {
+        let (wrong, said) =
+            refused(&api, "/api/v1/night", &night("2027-01-28", larch_lane(), with)).await;
+        assert!(wrong.starts_with(path), "{wrong} for {path}: {said}");
+    }
+    let seven = json!({"others": vec![json!({"target": demo()["target"]}); 6]});
+    let (wrong, said) =
+        refused(&api, "/api/v1/night", &night("2027-01-28", larch_lane(), seven)).await;
+    assert_eq!((&*wrong, &*said), ("others", "7 targets; give at most 6"));
+}
+
+#[tokio::test]
+async fn hours_that_are_struck_out_are_left_free() {
+    let api = Api::new().await;
+    let q = night("2027-01-28", larch_lane(), json!({}));
+    let whole = see(&api, &q).await;
+    let first = whole["first"]["plan"]["blocks"][0]["from_s"].as_f64().expect("a start");
+    let (from, to) = (first + 3600.0, first + 3.0 * 3600.0);
+    let struck = json!({"plan": {"struck_out": [{"from_s": from, "to_s": to}]}});
+    let a = see(&api, &night("2027-01-28", larch_lane(), struck)).await;
+    let blocks = a["first"]["plan"]["blocks"].as_array().expect("blocks").clone();
+    let at = |b: &Value, key: &str| b[key].as_f64().expect("a time");
+    assert!(blocks.iter().all(|b| at(b, "to_s") <= from || at(b, "from_s") >= to), "{blocks:?}");
+    assert!(blocks.iter().any(|b| at(b, "to_s") <= from));
+}
+
+#[tokio::test]
+async fn june_is_offered_what_it_has_or_the_next_night() {
+    let api = Api::new().await;
+    let at = |latitude: f64| json!({"latitude_deg": latitude, "longitude_deg": 0.0, "zone": "UTC"});
+    let offer = |a: &Value| a["twilight"].clone();
+    let q = |latitude: f64| night("2027-06-21", at(latitude), json!({}));
+    assert_eq!(offer(&see(&api, &q(51.0)).await)["sun_below_deg"], -15.0);
+    assert_eq!(offer(&see(&api, &q(56.0)).await)["sun_below_deg"], -10.0);
+    let none = offer(&see(&api, &q(60.0)).await);
+    assert!(none["sun_below_deg"].is_null() && none["next_date"].is_string(), "{none}");
+    assert!(offer(&see(&api, &q(40.0)).await).is_null());
+    // Allowed, it is planned into.
+    let with = json!({"limits": {"sun_below_deg": -15}, "place": {"ra_deg": 270, "dec_deg": 50}});
+    let allowed = see(&api, &night("2027-06-21", at(51.0), with)).await;
+    assert!(!allowed["first"]["plan"]["blocks"].as_array().expect("blocks").is_empty());
+    assert!(allowed["twilight"].is_null(), "{}", allowed["twilight"]);
+}
+
+#[tokio::test]
+async fn a_target_brings_its_own_rig_and_the_sequence_its_slots() {
+    let api = Api::new().await;
+    let other: Value =
+        serde_json::from_str(include_str!("../../../data/demo/heron-lake-ngc-2403.json"))
+            .expect("the demo parses");
+    let mut begun = Vec::new();
+    for scenario in [demo(), other] {
+        let q = json!({"scenario": scenario, "contender": 0, "site": "larch-lane"});
+        let (status, made) = api.call("POST", "/api/v1/campaigns/begin", &[], Some(&q)).await;
+        assert_eq!(status, StatusCode::CREATED, "{made}");
+        begun.push(made["campaign"].clone());
+    }
+    let (nebula, galaxy) = (begun[0].clone(), begun[1].clone());
+    let mut q = night(
+        "2027-01-28",
+        larch_lane(),
+        json!({"scenario": nebula["scenario"], "contender": nebula["contender"],
+            "campaign": nebula,
+            "others": [{"scenario": galaxy["scenario"], "contender": galaxy["contender"],
+                "campaign": galaxy, "change": {"kind": "best_use"}}]}),
+    );
+    let a = see(&api, &q).await;
+    assert_ne!(a["first"]["filters"], a["others"][0]["filters"]);
+    let used = |t: &Value| !t["plan"]["blocks"].as_array().expect("blocks").is_empty();
+    assert!(used(&a["first"]) && used(&a["others"][0]), "{a}");
+    let (status, s) = api.call("POST", "/api/v1/night/sequence", &[], Some(&q)).await;
+    assert_eq!(status, StatusCode::OK, "{s}");
+    let rows = s["rows"].as_array().expect("rows");
+    let blocks = |t: &Value| t["plan"]["blocks"].as_array().expect("blocks").len();
+    assert_eq!(rows.len(), blocks(&a["first"]) + blocks(&a["others"][0]));
+    let starts: Vec<&str> = rows.iter().map(|r| r["start"].as_str().expect("a time")).collect();
+    assert!(starts.is_sorted(), "{starts:?}");
+    // The mono rig's wheel says in which slot each of its filters sits.
+    let of_nebula: Vec<&Value> = rows.iter().filter(|r| r["target"] == "IC 443").collect();
+    assert!(of_nebula.iter().all(|r| r["slot"].is_u64() && r["gain"].is_number()), "{rows:?}");
+    // Weighed or not is the user's to say.
+    q["weigh"] = json!(false);
+    let plain = see(&api, &q).await;
+    assert!(plain["first"]["waits"].as_array().expect("a list").is_empty());
 }

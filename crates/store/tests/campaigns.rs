@@ -17,6 +17,7 @@ fn campaign(title: &str) -> Campaign {
         site: "larch-lane".into(),
         framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 20.0 },
         goals: vec![CampaignGoal { exposure: 0, quantity: None, snr: 20.0 }],
+        also: Vec::new(),
         clear_share: 0.3,
         nights: Vec::new(),
     }
@@ -25,7 +26,15 @@ fn campaign(title: &str) -> Campaign {
 fn shot(date: &str, snr2: f64) -> CampaignNight {
     CampaignNight {
         date: date.into(),
-        shots: vec![Shot { exposure: 0, subs: 30, snr2, lines_snr2: Default::default() }],
+        shots: vec![Shot {
+            path: None,
+            exposure: 0,
+            subs: 30,
+            snr2,
+            lines_snr2: Default::default(),
+        }],
+        blocks: Vec::new(),
+        struck_out: Vec::new(),
         note: String::new(),
         planned: false,
     }

@@ -40,8 +40,13 @@ test("a campaign's goals fill when a night is recorded, and coordinates are past
   // What was really taken is asked for, with the plan's counts to begin with.
   await page.getByRole("button", { name: "Record as shot" }).click();
   const dialog = page.getByRole("dialog");
-  await expect(dialog.getByTestId("taken-0")).toHaveValue(/^[1-9]\d+$/);
-  const all = Number(await dialog.getByTestId("taken-0").inputValue());
+  const blocks = dialog.getByTestId("taken-blocks").locator("tbody tr");
+  const ofHa = blocks.filter({ hasText: "H-alpha" });
+  await expect(ofHa.first()).toBeVisible();
+  const kept = ofHa.locator("[data-testid^=kept-]");
+  const counts = async () => await kept.evaluateAll((all) => all.map((i) => Number((i as HTMLInputElement).value)));
+  const all = (await counts()).reduce((a, b) => a + b, 0);
+  expect(all).toBeGreaterThan(10);
   await axe(page);
   await dialog.getByRole("button", { name: "Record" }).click();
   await expect(page.getByText("2027-01-28 recorded in IC 443")).toBeVisible();
@@ -53,11 +58,20 @@ test("a campaign's goals fill when a night is recorded, and coordinates are past
   const full = await progress();
   // Half of it was cloud: the row is edited, and counts half.
   await page.getByRole("button", { name: "Edit 2027-01-28" }).click();
-  await expect(dialog.getByTestId("taken-0")).toHaveValue(String(all));
-  await dialog.getByTestId("taken-0").fill(String(Math.round(all / 2)));
-  await dialog.getByLabel("Note").fill("cloud from one on");
+  await expect.poll(async () => (await counts()).reduce((a, b) => a + b, 0)).toBe(all);
+  // What cloud took is no longer kept, and stands with the night beside its note.
+  const [most = 0] = await counts();
+  const cloud = Math.round(most / 2);
+  await ofHa.first().locator("[data-testid^=lost-]").fill(String(cloud));
+  await expect(kept.first()).toHaveValue(String(most - cloud));
+  await ofHa
+    .first()
+    .getByRole("textbox", { name: /^Note to block/ })
+    .fill("haze");
+  await dialog.getByLabel("Note", { exact: true }).fill("cloud from one on");
   await dialog.getByRole("button", { name: "Record" }).click();
-  await expect(page.getByTestId("nights")).toContainText(`H-alpha 3 nm: ${Math.round(all / 2)} subs`);
+  await expect(page.getByTestId("nights")).toContainText(`H-alpha 3 nm: ${all - cloud} subs`);
+  await expect(page.getByTestId("nights")).toContainText(`H-alpha 3 nm: ${cloud} subs lost to cloud, haze`);
   await expect(page.getByTestId("nights")).toContainText("cloud from one on");
   await expect.poll(progress).toBeLessThan(full - 10);
   // An evening counts once, also where it is typed in by hand.
@@ -97,8 +111,8 @@ test("one night serves two campaigns, and counts once in each", async ({ strict:
     data: { ...first.campaign, title: "The other one", scenario, framing, nights: [] },
   });
   const { id } = (await made.json()) as Stored;
-  await page.goto(`${NIGHT}&then=NGC+3031`);
-  await expect(page.getByTestId("totals-second")).toBeVisible();
+  await page.goto(`${NIGHT}&then=${encodeURIComponent(`c:${id}|sinks`)}`);
+  await expect(page.getByTestId("totals-2")).toBeVisible();
   const dialog = page.getByRole("dialog");
   await page.getByRole("button", { name: "Record as shot" }).click();
   await dialog.getByRole("button", { name: "Record" }).click();
@@ -120,6 +134,36 @@ test("one night serves two campaigns, and counts once in each", async ({ strict:
   await page.goto("/campaign?id=ic-443-winter");
   await page.getByRole("button", { name: "Take out 2027-01-28" }).click();
   await expect(page.getByTestId("nights")).not.toContainText("2027-01-28");
+});
+
+test("frames of two rigs count in one campaign, also on one evening", async ({ strict: page }) => {
+  await page.goto("/campaign?id=ic-443-winter");
+  await expect(page.getByTestId("path-0")).toBeDisabled();
+  await page.getByTestId("path-1").click();
+  await expect(page.getByTestId("path-1")).toBeChecked();
+  await axe(page);
+  await page.goto(NIGHT);
+  await page.getByTestId("add-target").click();
+  await page.getByRole("button", { name: "IC 443 through B Colour, dual band 7 nm, at once" }).click();
+  await expect(page.getByTestId("block-2-0")).toHaveAttribute("aria-label", /^IC 443, Dual band 7 nm/);
+  const dialog = page.getByRole("dialog");
+  await page.getByRole("button", { name: "Record as shot" }).click();
+  await dialog.getByRole("button", { name: "Record" }).click();
+  await expect(dialog).toContainText("Dual band 7 nm");
+  await dialog.getByRole("button", { name: "Record" }).click();
+  await expect(dialog).toHaveCount(0);
+  await page.goto("/campaign?id=ic-443-winter");
+  const nights = page.getByTestId("nights").locator("tr").filter({ hasText: "2027-01-28" });
+  await expect(nights).toHaveCount(2);
+  await expect(nights.filter({ hasText: "Dual band 7 nm" })).toContainText("B Dual band 7 nm: ");
+  // A path that has brought frames stays.
+  await expect(page.getByTestId("path-1")).toBeDisabled();
+  for (let left = 2; left > 0; left--) {
+    await page.getByRole("button", { name: "Take out 2027-01-28" }).first().click();
+    await expect(nights).toHaveCount(left - 1);
+  }
+  await page.getByTestId("path-1").click();
+  await expect(page.getByTestId("path-1")).not.toBeChecked();
 });
 
 test("a campaign is begun from a comparison, deleted, and brought back", async ({ strict: page }) => {

@@ -288,6 +288,8 @@ type Record = {
   night: CampaignNight;
   /** Subs that were really kept, one number an exposure. */
   subs?: number[];
+  /** The light path that took it, where it is another than the campaign's own. */
+  path?: number;
   /** The record in whose place it comes. */
   insteadOf?: CampaignNight;
 };
@@ -295,11 +297,11 @@ type Record = {
 /** Enters a night into a campaign. */
 export const useRecordNight = () =>
   useChange({
-    change: ({ into, night, subs, insteadOf }: Record) =>
+    change: ({ into, night, subs, path, insteadOf }: Record) =>
       answerOf(
         api.POST("/api/v1/campaigns/{id}/nights", {
           params: { path: { id: into.id }, header: at(into.revision) },
-          body: { night, subs, instead_of: insteadOf },
+          body: { night, subs, path, instead_of: insteadOf },
         }),
       ),
     stale: () => STALE.campaigns,

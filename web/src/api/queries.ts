@@ -248,6 +248,14 @@ export const nightAheadQuery = (body: Body<"/api/v1/night/ahead"> | null) =>
     enabled: body !== null,
   });
 
+/** A night's plan as what the camera is told; nothing is asked for null. */
+export const sequenceQuery = (body: Body<"/api/v1/night/sequence"> | null) =>
+  queryOptions({
+    queryKey: ["night-sequence", body],
+    queryFn: () => answerOf(api.POST("/api/v1/night/sequence", { body: body as NonNullable<typeof body> })),
+    enabled: body !== null,
+  });
+
 /** A month or a year of nights; nothing is asked for null. */
 export const calendarQuery = (body: Body<"/api/v1/night/calendar"> | null) =>
   queryOptions({

@@ -605,6 +605,10 @@ export const RANGES = {
     "minutes": {
       "min": 1,
       "max": 1440
+    },
+    "subs": {
+      "min": 1,
+      "max": 10000
     }
   },
   "NightLimits": {

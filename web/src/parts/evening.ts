@@ -135,10 +135,14 @@ export function localTime(at: number | null | undefined, clock: readonly ClockOf
 
 /** The targets of a night in their order, the plan with which it ends, and whether anything is planned at all. */
 export function ofNight(night: NightAnswer) {
-  const targets = [night.first, ...(night.second ? [night.second] : [])];
+  const targets = [night.first, ...night.others];
   return {
     targets,
-    end: [...targets].reverse().find((t) => t.plan.finished_s != null)?.plan,
+    end: targets
+      .map((t) => t.plan)
+      .filter((p) => p.finished_s != null)
+      .sort((a, b) => (a.finished_s ?? 0) - (b.finished_s ?? 0))
+      .at(-1),
     anything: targets.some((t) => t.plan.blocks.length > 0),
   };
 }

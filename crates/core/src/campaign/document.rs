@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
-use crate::night::plan::spec::MOST_SNR2;
+use crate::night::plan::spec::{MOST_SNR2, StruckOut};
 use crate::scenario::check::{Checker, FieldRange, is_date};
 use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
@@ -41,6 +41,9 @@ pub struct CampaignGoal {
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Shot {
+    /// Index of the contender, where it is another than the campaign's own.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub path: Option<usize>,
     /// Index of the exposure.
     pub exposure: usize,
     /// Subs that were kept.
@@ -64,6 +67,26 @@ impl Shot {
     }
 }
 
+/// One block of a night as it went.
+#[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct BlockTaken {
+    /// Index of the exposure.
+    pub exposure: usize,
+    /// Start, seconds since 1970 UTC.
+    pub from_s: f64,
+    /// End, seconds since 1970 UTC.
+    pub to_s: f64,
+    /// Subs that were kept.
+    pub subs: u32,
+    /// Subs that cloud took.
+    #[serde(default)]
+    pub lost_to_cloud: u32,
+    /// Free text.
+    #[serde(default)]
+    pub note: String,
+}
+
 /// A night that was shot, or is planned.
 #[derive(Clone, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
@@ -72,6 +95,13 @@ pub struct CampaignNight {
     pub date: String,
     /// What was shot.
     pub shots: Vec<Shot>,
+    /// The same block by block, where it was kept so: hours, cloud and notes. What counts are the
+    /// shots.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub blocks: Vec<BlockTaken>,
+    /// Hours of it that were struck out: a night that was cut stays so.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub struck_out: Vec<StruckOut>,
     /// Free text.
     #[serde(default)]
     pub note: String,
@@ -94,6 +124,9 @@ pub struct Campaign {
     pub scenario: Scenario,
     /// Index of the contender that is used.
     pub contender: usize,
+    /// Other contenders of the scenario whose frames count too.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub also: Vec<usize>,
     /// Id of the site on the shelf.
     pub site: String,
     /// Framing.
@@ -115,6 +148,9 @@ const MOST_NIGHTS: usize = 5_000;
 
 const MOST_SHOTS: usize = 200;
 
+/// Longest note to a block, characters.
+const LONGEST_NOTE: usize = 2_000;
+
 impl Campaign {
     /// Checks every field.
     ///
@@ -126,11 +162,13 @@ impl Campaign {
 
     /// The ranges of a campaign's own numbers; those of its scenario are the scenario's.
     pub fn ranges(scenario: Scenario) -> Vec<FieldRange> {
-        let shot = Shot { exposure: 0, subs: 0, snr2: 0.0, lines_snr2: BTreeMap::new() };
+        let shot =
+            Shot { path: None, exposure: 0, subs: 0, snr2: 0.0, lines_snr2: BTreeMap::new() };
         let campaign = Self {
             title: String::new(),
             scenario,
             contender: 0,
+            also: Vec::new(),
             site: String::new(),
             framing: CampaignFraming { ra_deg: 0.0, dec_deg: 0.0, position_angle_deg: 0.0 },
             goals: vec![CampaignGoal { exposure: 0, quantity: None, snr: 1.0 }],
@@ -138,6 +176,8 @@ impl Campaign {
             nights: vec![CampaignNight {
                 date: String::new(),
                 shots: vec![shot],
+                blocks: Vec::new(),
+                struck_out: Vec::new(),
                 note: String::new(),
                 planned: false,
             }],
@@ -156,6 +196,15 @@ impl Campaign {
             self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len());
         if exposures == 0 {
             c.wrong("contender", format!("there is no contender {}; count from 0", self.contender));
+        }
+        for (i, path) in self.also.iter().enumerate() {
+            let twice = *path == self.contender || self.also[..i].contains(path);
+            if twice || *path >= self.scenario.contenders.len() {
+                c.wrong(
+                    format!("also[{i}]"),
+                    format!("{path}; give each other contender of the scenario once, from 0"),
+                );
+            }
         }
         c.place_on_sky("framing", self.framing.ra_deg, self.framing.dec_deg);
         c.within(
@@ -215,9 +264,17 @@ impl Campaign {
                     ),
                 );
             }
+            for (j, s) in n.struck_out.iter().enumerate() {
+                let at = format_args!("nights[{i}].struck_out[{j}].to_s");
+                c.within(at, s.to_s - s.from_s, 60.0, 86_400.0, "s after its start");
+            }
+            let of_night = n.shots.first().and_then(|s| s.path).map(|p| self.exposures_of(p));
+            let of_block = |x: usize| of_night.map_or_else(|| known(x), |all| x < all);
+            self.blocks_checked(c, &format!("nights[{i}].blocks"), &n.blocks, &of_block);
             for (j, s) in n.shots.iter().enumerate() {
                 let at = format!("nights[{i}].shots[{j}]");
-                if !known(s.exposure) {
+                let of_path = s.path.map_or(exposures, |p| self.exposures_of(p));
+                if of_path > 0 && s.exposure >= of_path {
                     c.wrong(
                         format!("{at}.exposure"),
                         format!("there is no exposure {}; count from 0", s.exposure),
@@ -232,13 +289,68 @@ impl Campaign {
         }
     }
 
-    /// Square of the signal to noise that a goal has; `purpose` is what its exposure is for.
+    fn blocks_checked(
+        &self,
+        c: &mut Checker,
+        at: &str,
+        blocks: &[BlockTaken],
+        known: &dyn Fn(usize) -> bool,
+    ) {
+        if blocks.len() > MOST_SHOTS {
+            c.wrong(at.to_owned(), format!("{} blocks; give at most {MOST_SHOTS}", blocks.len()));
+        }
+        for (j, b) in blocks.iter().enumerate().take(MOST_SHOTS) {
+            if !known(b.exposure) {
+                c.wrong(
+                    format!("{at}[{j}].exposure"),
+                    format!("there is no exposure {}; count from 0", b.exposure),
+                );
+            }
+            c.within(format_args!("{at}[{j}].subs"), f64::from(b.subs), 0.0, MOST_SUBS, "subs");
+            let lost = f64::from(b.lost_to_cloud);
+            c.within(format_args!("{at}[{j}].lost_to_cloud"), lost, 0.0, MOST_SUBS, "subs");
+            let length = b.to_s - b.from_s;
+            c.within(format_args!("{at}[{j}].to_s"), length, 1.0, 172_800.0, "s after its start");
+            if b.note.chars().count() > LONGEST_NOTE {
+                c.wrong(
+                    format!("{at}[{j}].note"),
+                    format!("longer than {LONGEST_NOTE} characters; shorten it"),
+                );
+            }
+        }
+    }
+
+    /// Exposures of one of the scenario's contenders.
+    pub fn exposures_of(&self, contender: usize) -> usize {
+        self.scenario.contenders.get(contender).map_or(0, |c| c.exposures.len())
+    }
+
+    /// Whether a shot was taken through the campaign's own light path.
+    pub fn is_own(&self, shot: &Shot) -> bool {
+        shot.path.is_none_or(|p| p == self.contender)
+    }
+
+    /// Square of the signal to noise that a goal has; `purpose` is what its exposure is for. Frames
+    /// of another light path count for the line that a goal is of, whatever filter it came through;
+    /// for stars and galaxies in their own light they count where the filter has the same name.
     pub fn done_snr2(&self, goal: &CampaignGoal, purpose: Option<Quantity>) -> f64 {
         let shots = self.nights.iter().filter(|n| !n.planned).flat_map(|n| &n.shots);
-        shots
-            .filter(|s| s.exposure == goal.exposure)
-            .map(|s| s.snr2_of(goal.quantity, purpose))
-            .sum()
+        let name = |path: usize, exposure: usize| {
+            let e = self.scenario.contenders.get(path)?.exposures.get(exposure)?;
+            Some(e.filter.as_ref().map_or("", |f| f.name.as_str()))
+        };
+        let wanted = goal.quantity.or(purpose);
+        let one = |s: &Shot| -> f64 {
+            if self.is_own(s) {
+                let same = s.exposure == goal.exposure;
+                return if same { s.snr2_of(goal.quantity, purpose) } else { 0.0 };
+            }
+            let Some((q, path)) = wanted.zip(s.path) else { return 0.0 };
+            let alike = q != Quantity::Continuum
+                || name(path, s.exposure) == name(self.contender, goal.exposure);
+            if alike { s.lines_snr2.get(&q).copied().unwrap_or(0.0) } else { 0.0 }
+        };
+        shots.map(one).sum()
     }
 }
 

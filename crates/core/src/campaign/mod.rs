@@ -5,12 +5,18 @@ pub(crate) mod evening;
 pub(crate) mod forecast;
 pub(crate) mod progress;
 pub(crate) mod record;
+pub(crate) mod weigh;
 
-pub use document::{CLEAR_SHARE, Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
+pub use document::{
+    BlockTaken, CLEAR_SHARE, Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot,
+};
 pub use evening::{
     CampaignEvening, EveningChoice, EveningKind, EveningPart, EveningSky, campaign_evening,
     evening_choice,
 };
 pub use forecast::{ClearNights, Forecast, GoalState, forecast, forecast_of};
-pub use progress::{finish, goal_states, next_step, snr2_per_sub};
+pub use progress::{
+    finish, goal_states, never_up, next_step, shared_with, snr2_per_sub, wants_the_same_nights,
+};
 pub use record::{first_goals, shots_of};
+pub use weigh::{EveningWeighed, Need, Weighed, evening_weighed, waits_for, weighed};

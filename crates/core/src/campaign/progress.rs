@@ -9,6 +9,7 @@ use crate::night::rate::NightRig;
 use crate::path::scales::Scales;
 use crate::scenario::check::Checked;
 use crate::signal::model::{ExposureModel, Model};
+use crate::wording::listed;
 
 /// What one sub of each exposure adds under the scenario's own sky: square of the signal to noise
 /// of every line that somebody wants, what the exposure is for first. For nights whose counts are
@@ -53,7 +54,10 @@ pub fn goal_states(campaign: &Campaign, rig: &NightRig) -> Vec<GoalState> {
             goal_arcsec: quantity.and_then(|q| rig.goal(q).clean_arcsec(g.snr)),
             snr_times_arcsec: quantity.and_then(|q| rig.goal(q).clean_times_snr_arcsec),
             progress: done_snr2 / (g.snr * g.snr),
-            subs: shots().filter(|s| s.exposure == g.exposure).map(|s| u64::from(s.subs)).sum(),
+            subs: shots()
+                .filter(|s| campaign.is_own(s) && s.exposure == g.exposure)
+                .map(|s| u64::from(s.subs))
+                .sum(),
         }
     };
     campaign.goals.iter().map(state).collect()
@@ -94,6 +98,33 @@ pub fn finish(ahead: &Forecast, median_date: Option<&str>, ninety_date: Option<&
             faster path."
             .to_owned(),
     }
+}
+
+/// Whether another campaign wants the same clear nights: the same telescope and camera at the same
+/// site. A rig of its own may run beside.
+pub fn wants_the_same_nights(campaign: &Campaign, other: &Campaign) -> bool {
+    let rig = |c: &Campaign| {
+        let path = c.scenario.contenders.get(c.contender)?;
+        Some((path.optics.clone(), path.sensor.clone()))
+    };
+    campaign.site == other.site && rig(campaign).is_some() && rig(campaign) == rig(other)
+}
+
+/// With whom a campaign shares the clear nights, as the end of what is said of its finish; empty
+/// where it has them alone.
+pub fn shared_with(titles: &[&str]) -> String {
+    match titles {
+        [] => String::new(),
+        some => format!(" It shares the clear nights with {}.", listed(some)),
+    }
+}
+
+/// Why a campaign has no finish whose target is never up in the dark at its site, in a sentence.
+pub fn never_up(target: &str, site: &str) -> String {
+    format!(
+        "{target} never stands above its limit in the dark at {site}: choose another site, or \
+         another target."
+    )
 }
 
 #[cfg(test)]

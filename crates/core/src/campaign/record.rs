@@ -20,7 +20,7 @@ use crate::scenario::field_error::FieldError;
 /// who records a night counts what was really kept.
 pub fn shots_of(plan: &Plan, rig: &NightRig) -> Vec<Shot> {
     let of = |exposure: usize, subs: u32| {
-        let mut shot = Shot { exposure, subs, snr2: 0.0, lines_snr2: BTreeMap::new() };
+        let mut shot = Shot { path: None, exposure, subs, snr2: 0.0, lines_snr2: BTreeMap::new() };
         for b in plan.blocks.iter().filter(|b| b.exposure == exposure) {
             let kept = rig.kept_share(exposure);
             shot.snr2 += b.snr2 / kept;
@@ -58,7 +58,8 @@ impl CampaignNight {
             let own = || self.shots.iter().filter(move |s| s.exposure == exposure);
             let had: f64 = own().map(|s| f64::from(s.subs)).sum();
             let count_of = f64::from(count);
-            let mut shot = Shot { exposure, subs: count, snr2: 0.0, lines_snr2: BTreeMap::new() };
+            let mut shot =
+                Shot { path: None, exposure, subs: count, snr2: 0.0, lines_snr2: BTreeMap::new() };
             if had > 0.0 {
                 shot.snr2 = own().map(|s| s.snr2).sum::<f64>() * count_of / had;
                 for (q, v) in own().flat_map(|s| &s.lines_snr2) {
@@ -88,7 +89,17 @@ impl Campaign {
         instead_of: Option<&CampaignNight>,
     ) -> Result<(), FieldError> {
         let others = || self.nights.iter().filter(|n| Some(*n) != instead_of);
-        if others().any(|n| n.date == night.date && !n.planned) {
+        // Two rigs on one evening are two records of it; one rig has one.
+        let paths = |n: &CampaignNight| -> Vec<usize> {
+            n.shots.iter().map(|s| s.path.unwrap_or(self.contender)).collect()
+        };
+        let taken = paths(&night);
+        let same_rig = |n: &&CampaignNight| {
+            let theirs = paths(n);
+            theirs.is_empty() || taken.is_empty() || theirs.iter().any(|p| taken.contains(p))
+        };
+        let on_the_evening = |n: &&CampaignNight| n.date == night.date;
+        if others().filter(on_the_evening).filter(same_rig).any(|n| !n.planned) {
             let message = format!(
                 "{} is recorded already in {}: change it there, or choose another evening",
                 night.date, self.title
@@ -96,7 +107,7 @@ impl Campaign {
             return Err(FieldError { path: "night.date".into(), message });
         }
         let mut nights: Vec<CampaignNight> =
-            others().filter(|n| n.date != night.date).cloned().collect();
+            others().filter(|n| !(on_the_evening(n) && same_rig(n))).cloned().collect();
         nights.push(night);
         nights.sort_by(|a, b| a.date.cmp(&b.date));
         self.nights = nights;
@@ -118,13 +129,72 @@ impl Campaign {
         let shots = || {
             self.nights.iter().filter(|n| !n.planned && n.date != evening).flat_map(|n| &n.shots)
         };
-        (0..self.exposures())
-            .map(|x| shots().filter(|s| s.exposure == x).map(|s| s.snr2).sum())
-            .collect()
+        let own = |x: usize| shots().filter(move |s| self.is_own(s) && s.exposure == x);
+        let before = Self {
+            nights: self.nights.iter().filter(|n| n.date != evening).cloned().collect(),
+            ..self.clone()
+        };
+        // What other light paths brought to the line of an exposure's first goal.
+        let others = |x: usize| {
+            let goal = self.goals.iter().find(|g| g.exposure == x).filter(|g| g.quantity.is_some());
+            let only_others = |g: &CampaignGoal| {
+                let of_line: f64 = own(x).map(|s| s.snr2_of(g.quantity, None)).sum();
+                before.done_snr2(g, None) - of_line
+            };
+            goal.map_or(0.0, |g| only_others(g).max(0.0))
+        };
+        (0..self.exposures()).map(|x| own(x).map(|s| s.snr2).sum::<f64>() + others(x)).collect()
     }
 
     fn exposures(&self) -> usize {
-        self.scenario.contenders.get(self.contender).map_or(0, |c| c.exposures.len())
+        self.exposures_of(self.contender)
+    }
+
+    /// The campaign as another of its light paths sees it: a goal for every line that a goal of its
+    /// own is of, and what all rigs together have brought to that. `None` where the path is not
+    /// one of the campaign's. `own` and `other` are the rigs of the two paths.
+    pub fn through(&self, path: usize, own: &NightRig, other: &NightRig) -> Option<Self> {
+        if path == self.contender {
+            return Some(self.clone());
+        }
+        if !self.also.contains(&path) {
+            return None;
+        }
+        let name = |path: usize, x: usize| {
+            let e = &self.scenario.contenders[path].exposures[x];
+            e.filter.as_ref().map_or("", |f| f.name.as_str())
+        };
+        let served = |x: usize, q: Quantity| {
+            self.goals.iter().find(|g| {
+                g.quantity.or_else(|| own.purpose(g.exposure)) == Some(q)
+                    && (q != Quantity::Continuum
+                        || name(path, x) == name(self.contender, g.exposure))
+            })
+        };
+        let pairs: Vec<(usize, Quantity, &CampaignGoal)> = (0..other.len())
+            .flat_map(|x| other.lines(x).iter().map(move |q| (x, *q)))
+            .filter_map(|(x, q)| Some((x, q, served(x, q)?)))
+            .collect();
+        let goals: Vec<CampaignGoal> = pairs
+            .iter()
+            .map(|(x, q, g)| CampaignGoal { exposure: *x, quantity: Some(*q), snr: g.snr })
+            .collect();
+        let night = |n: &CampaignNight| {
+            let alone = Self { nights: vec![n.clone()], ..self.clone() };
+            let shot = |x: usize| {
+                let lines: BTreeMap<Quantity, f64> = pairs
+                    .iter()
+                    .filter(|p| p.0 == x)
+                    .map(|(_, q, g)| (*q, alone.done_snr2(g, own.purpose(g.exposure))))
+                    .collect();
+                let snr2 =
+                    other.purpose(x).and_then(|q| lines.get(&q)).copied().unwrap_or_default();
+                Shot { path: None, exposure: x, subs: 0, snr2, lines_snr2: lines }
+            };
+            CampaignNight { shots: (0..other.len()).map(shot).collect(), ..n.clone() }
+        };
+        let nights = self.nights.iter().map(night).collect();
+        Some(Self { contender: path, also: Vec::new(), goals, nights, ..self.clone() })
     }
 }
 
@@ -138,13 +208,15 @@ mod tests {
     use crate::scenario::document::Scenario;
 
     fn shot(exposure: usize, subs: u32, snr2: f64, lines: &[(Quantity, f64)]) -> Shot {
-        Shot { exposure, subs, snr2, lines_snr2: lines.iter().copied().collect() }
+        Shot { path: None, exposure, subs, snr2, lines_snr2: lines.iter().copied().collect() }
     }
 
     fn night(date: &str, snr2: f64, planned: bool) -> CampaignNight {
         CampaignNight {
             date: date.into(),
             shots: vec![shot(0, 10, snr2, &[])],
+            blocks: Vec::new(),
+            struck_out: Vec::new(),
             note: String::new(),
             planned,
         }
@@ -162,6 +234,7 @@ mod tests {
             site: "larch-lane".into(),
             framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 0.0 },
             goals: vec![CampaignGoal { exposure: 1, quantity: None, snr: 30.0 }],
+            also: Vec::new(),
             clear_share: 0.3,
             nights: vec![
                 night("2027-01-10", 40.0, false),

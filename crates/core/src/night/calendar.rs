@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
 use crate::night::ephemeris::{Direction, Ephemeris, EphemerisError, Place};
-use crate::night::rate::NightRig;
+use crate::night::rate::{Moment, NightRig};
 use crate::night::view::moment;
 use crate::scenario::limits::NightLimits;
 use crate::scenario::target::TargetKind;
@@ -117,6 +117,89 @@ pub fn year_view(
     Ok(YearView { nights, best })
 }
 
+/// One part of a night in which an hour is worth about the same: with the moon down, or up.
+#[derive(Clone, Debug, PartialEq)]
+pub struct NightPart {
+    /// How long the target may be shot in it, h.
+    pub hours: f64,
+    /// (Signal to noise)^2 per hour of every line that somebody wants of an exposure, exposure by
+    /// exposure: see [`NightRig::lines`].
+    pub per_h: Vec<Vec<f64>>,
+}
+
+/// A night of the weeks ahead, its dark part and its moonlit one apart.
+#[derive(Clone, Debug, Default, PartialEq)]
+pub struct MonthNight {
+    /// The parts that it has, at most two.
+    pub parts: Vec<NightPart>,
+}
+
+/// Sees every night of a list of local noons in its parts.
+///
+/// # Errors
+/// Where sun and moon cannot be placed.
+pub fn month_view(
+    place: Place,
+    noons_s: &[f64],
+    target: Direction,
+    limits: &NightLimits,
+    rig: &NightRig,
+) -> Result<Vec<MonthNight>, EphemerisError> {
+    let (Some(first), Some(last)) = (noons_s.first(), noons_s.last()) else {
+        return Ok(Vec::new());
+    };
+    let e = Ephemeris::new(place, *first, last + DAY_S)?;
+    let target = target.vector();
+    let empty = || NightPart {
+        hours: 0.0,
+        per_h: (0..rig.len()).map(|x| vec![0.0; rig.lines(x).len()]).collect(),
+    };
+    let night = |noon_s: &f64| {
+        let hours = limits.hours(*noon_s, noon_s + DAY_S);
+        let mut parts = [empty(), empty()];
+        for t in steps(*noon_s) {
+            if e.altitude_deg(&e.sun(t), t) >= limits.sun_below_deg {
+                continue;
+            }
+            let Some(m) = usable_moment(&e, &target, t, limits, hours) else { continue };
+            let light = rig.light_at(&m);
+            let part = &mut parts[usize::from(m.moon.altitude_deg > 0.0)];
+            part.hours += STEP_S / 3600.0;
+            for (x, sums) in part.per_h.iter_mut().enumerate() {
+                let each = rig.lines_per_h(x, &light);
+                sums.iter_mut().zip(each).for_each(|(s, per_h)| *s += STEP_S / 3600.0 * per_h);
+            }
+        }
+        let parts = parts.into_iter().filter(|p| p.hours > 0.0).map(|mut p| {
+            p.per_h.iter_mut().flatten().for_each(|s| *s /= p.hours);
+            p
+        });
+        MonthNight { parts: parts.collect() }
+    };
+    Ok(noons_s.iter().map(night).collect())
+}
+
+/// The middles of a night's steps from its noon on.
+fn steps(noon_s: f64) -> impl Iterator<Item = f64> {
+    (0..(DAY_S / STEP_S) as usize).map(move |i| noon_s + (i as f64 + 0.5) * STEP_S)
+}
+
+/// The moment of a target at a time in the dark; `None` where it stands below its limit or the
+/// clock's hours are over.
+fn usable_moment(
+    e: &Ephemeris,
+    target: &[f64; 3],
+    t: f64,
+    limits: &NightLimits,
+    (opens_s, closes_s): (f64, f64),
+) -> Option<Moment> {
+    let v = e.fixed(target, t);
+    let altitude = e.altitude_deg(&v, t);
+    let up =
+        altitude > limits.altitude_above_deg && altitude > limits.horizon_at(e.azimuth_deg(&v, t));
+    (up && (opens_s..=closes_s).contains(&t)).then(|| moment(e, target, t))
+}
+
 /// One night of the calendar.
 fn seen_night(
     e: &Ephemeris,
@@ -135,21 +218,14 @@ fn seen_night(
         lines: rig
             .map_or_else(Vec::new, |r| (0..r.len()).map(|x| vec![0.0; r.lines(x).len()]).collect()),
     };
-    for i in 0..(DAY_S / STEP_S) as usize {
-        let t = noon_s + (i as f64 + 0.5) * STEP_S;
+    let hours = limits.hours(noon_s, noon_s + DAY_S);
+    for t in steps(noon_s) {
         if e.altitude_deg(&e.sun(t), t) >= limits.sun_below_deg {
             continue;
         }
         n.dark_h += STEP_S / 3600.0;
-        let v = e.fixed(target, t);
-        let altitude = e.altitude_deg(&v, t);
-        if altitude <= limits.altitude_above_deg
-            || altitude <= limits.horizon_at(e.azimuth_deg(&v, t))
-        {
-            continue;
-        }
+        let Some(m) = usable_moment(e, target, t, limits, hours) else { continue };
         n.usable_h += STEP_S / 3600.0;
-        let m = moment(e, target, t);
         if m.moon.altitude_deg <= 0.0 {
             n.moonless_h += STEP_S / 3600.0;
         }

@@ -9,22 +9,28 @@ pub(crate) mod ephemeris;
 pub(crate) mod plan;
 pub(crate) mod rate;
 pub(crate) mod tonight;
+pub(crate) mod twilight;
 pub(crate) mod view;
 
 pub use ahead::{NIGHTS_AHEAD, NightAhead};
-pub use calendar::{BestDates, CalendarNight, YearView, year_view};
+pub use calendar::{
+    BestDates, CalendarNight, MonthNight, NightPart, YearView, month_view, year_view,
+};
 pub use cautions::cautions;
 pub use coordinates::{dec_text, parse, ra_text};
 pub use ephemeris::{
     Direction, Ephemeris, EphemerisError, Place, crossings, separation_deg, unix_midnight,
 };
-pub use plan::nights::{plan_night, plan_second};
-pub use plan::schedule::{Block, Plan, PlanTotal};
+pub use plan::schedule::{Block, OfferedList, Plan, PlanTotal};
 pub use plan::slots::{LocalClock, SLOT_S};
-pub use plan::spec::{FixedBlock, LockedBlock, MOST_SNR2, Overheads, PlanGoal, PlanSpec};
+pub use plan::spec::{
+    FixedBlock, LockedBlock, MOST_SNR2, Overheads, PlanGoal, PlanSpec, StruckOut,
+};
+pub use plan::targets::{Change, MOST_TARGETS, NightTarget, plan_night, plan_targets};
 pub use rate::{Moment, NightRig};
 pub use tonight::{
     ANY_TARGET_V_MAG, DarkHours, FieldFit, RankedFor, Season, TonightSpec, WorthTonight,
     any_target, worth_tonight,
 };
+pub use twilight::{OFFERED_DEG, TwilightOffer, twilight_offer};
 pub use view::{NightEvents, NightSample, NightView, SAMPLE_S, dark_moment, moment, night_view};

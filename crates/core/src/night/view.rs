@@ -44,7 +44,7 @@ pub struct NightEvents {
     pub target_down_s: Option<f64>,
     /// Hours with the sun below the limit.
     pub dark_h: f64,
-    /// Of these, hours with the target above its limit.
+    /// Of these, hours with the target above its limit, within the hours of the clock.
     pub usable_h: f64,
     /// Share of the usable time with the moon down, 0-1.
     pub moonless: f64,
@@ -71,7 +71,7 @@ pub struct NightSample {
     pub limit_deg: f64,
     /// Distance of moon and target, degrees.
     pub moon_distance_deg: f64,
-    /// Dark enough and high enough.
+    /// Dark enough, high enough, and within the hours of the clock.
     pub usable: bool,
     /// (Signal to noise)^2 per hour of clock of each exposure in what it is for; zero where it is
     /// not usable.
@@ -156,12 +156,15 @@ pub fn night_view(
     let e = Ephemeris::new(place, from_s, to_s)?;
     let fixed = target.vector();
     let count = ((to_s - from_s) / SAMPLE_S).round() as usize;
+    let (opens_s, closes_s) = limits.hours(from_s, to_s);
     let samples: Vec<NightSample> = (0..=count)
         .map(|i| {
             let at_s = from_s + i as f64 * SAMPLE_S;
             let m = moment(&e, &fixed, at_s);
             let limit_deg = limits.altitude_above_deg.max(limits.horizon_at(m.azimuth_deg));
-            let usable = m.sun_altitude_deg < limits.sun_below_deg && m.altitude_deg > limit_deg;
+            let usable = m.sun_altitude_deg < limits.sun_below_deg
+                && m.altitude_deg > limit_deg
+                && (opens_s..=closes_s).contains(&at_s);
             let n = rig.map_or(0, NightRig::len);
             let (mut information_per_h, mut background_e_per_s) = (vec![0.0; n], vec![0.0; n]);
             let mut lines_per_h: Vec<Vec<f64>> = rig

@@ -243,6 +243,14 @@ impl Checker {
             "degrees",
         );
         self.horizon(&format!("{at}.horizon_deg"), &l.horizon_deg);
+        // A night of a day and no more: from its noon to the next.
+        let (from, to) = l.hours(0.0, 86_400.0);
+        if from >= to {
+            self.wrong(
+                format!("{at}.not_after"),
+                "not later in the night than not_before; give a time between that and noon",
+            );
+        }
     }
 
     fn horizon(&mut self, at: &str, horizon_deg: &[[f64; 2]]) {

@@ -36,7 +36,7 @@ pub use frame_plan::{FieldRig, FramePlan, MAX_PANELS, Panel};
 pub use goal::{
     CLEAN_SNR, Goal, GoalPurpose, PartFactor, PartLight, SEEN_SNR, SMOOTH_SNR, TargetPart,
 };
-pub use limits::NightLimits;
+pub use limits::{LocalTime, NightLimits};
 pub use pointing::Pointing;
 pub use rig::{BinningMode, Contender, Dark, Dither, Following, GainRow, Mount, Optics, Sensor};
 pub use site::Site;

@@ -6,8 +6,9 @@ use axum::http::{StatusCode, header};
 use axum::response::IntoResponse;
 use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::{
-    CLEAR_SHARE, Campaign, CampaignFraming, CampaignNight, Forecast, GoalState, finish,
-    first_goals, forecast_of, goal_states, next_step, snr2_per_sub,
+    CLEAR_SHARE, Campaign, CampaignFraming, CampaignNight, Forecast, GoalState, Shot, finish,
+    first_goals, forecast_of, goal_states, never_up, next_step, shared_with, snr2_per_sub,
+    wants_the_same_nights,
 };
 use salt_lamp_core::library::{ShelfEntry, ShelfThing};
 use salt_lamp_core::night::{Direction, NightRig, Place, year_view};
@@ -106,6 +107,7 @@ async fn begin(
             dec_deg: at.dec_deg,
             position_angle_deg: at.position_angle_deg,
         },
+        also: Vec::new(),
         clear_share: CLEAR_SHARE,
         nights: Vec::new(),
         scenario: q.scenario,
@@ -175,6 +177,10 @@ struct NightRecord {
     /// stands as it is.
     #[serde(default)]
     subs: Option<Vec<u32>>,
+    /// Index of the contender that took it, where it is another than the campaign's own: its shots
+    /// are entered so.
+    #[serde(default)]
+    path: Option<usize>,
     /// The record in whose place it comes, where one is edited.
     #[serde(default)]
     instead_of: Option<CampaignNight>,
@@ -192,14 +198,14 @@ async fn record(
     State(app): State<App>,
     Path(id): Path<String>,
     revision: Revision,
-    Body(NightRecord { night, subs, instead_of }): Body<NightRecord>,
+    Body(NightRecord { night, subs, path, instead_of }): Body<NightRecord>,
 ) -> Result<impl IntoResponse, Problem> {
     let mut campaign = app.store.campaign(&id).await?.campaign;
     let night = match subs {
         None => night,
         Some(subs) => {
             let scenario = campaign.scenario.clone().check().map_err(Problem::fields)?;
-            let contender = campaign.contender;
+            let contender = path.unwrap_or(campaign.contender);
             let per_sub =
                 app.heavy(move |app, _| snr2_per_sub(&scenario, contender, &app.tables)).await?;
             if subs.len() > per_sub.len() {
@@ -215,6 +221,9 @@ async fn record(
             night.with_counts(&subs, &per_sub)
         }
     };
+    let other = path.filter(|p| *p != campaign.contender);
+    let shots = night.shots.into_iter().map(|s| Shot { path: other.or(s.path), ..s }).collect();
+    let night = CampaignNight { shots, ..night };
     campaign.record(night, instead_of.as_ref()).map_err(|e| Problem::fields(vec![e]))?;
     save(State(app), Path(id), revision, Body(campaign)).await
 }
@@ -271,6 +280,15 @@ async fn state(
     Params(on): Params<On>,
 ) -> Result<Json<CampaignState>, Problem> {
     let campaign = app.store.campaign(&id).await?.campaign;
+    let rivals: Vec<Campaign> = app
+        .store
+        .campaigns()
+        .await?
+        .into_iter()
+        .filter(|c| c.id != id)
+        .map(|c| c.campaign)
+        .filter(|other| wants_the_same_nights(&campaign, other))
+        .collect();
     let from = date(&on.date).map_err(|e| Problem::fields(vec![e]))?;
     let checked = campaign.scenario.clone().check().map_err(Problem::fields)?;
     let site = site_of(&app, &campaign.site).await?;
@@ -301,6 +319,21 @@ async fn state(
             Problem::field("contender", "the campaign's contender is not in its scenario")
         })?;
         let goals = goal_states(&campaign, &rig);
+        // Those that are finished want no nights any more.
+        let open: Vec<&str> = rivals
+            .iter()
+            .filter(|c| {
+                let checked = c.scenario.clone().check().ok();
+                let rig = checked.and_then(|s| NightRig::new(&s, c.contender, &app.tables));
+                rig.is_some_and(|r| goal_states(c, &r).iter().any(|g| g.progress < 1.0))
+            })
+            .map(|c| c.title.as_str())
+            .collect();
+        let sharing = Campaign {
+            clear_share: campaign.clear_share / (open.len() + 1) as f64,
+            ..campaign.clone()
+        };
+        let shared = shared_with(&open);
         let stamps: Vec<f64> = days.iter().map(|d| d.1).collect();
         let ahead = match place {
             Some((place, limits)) => {
@@ -309,23 +342,21 @@ async fn state(
                     dec_deg: campaign.framing.dec_deg,
                 };
                 let year = year_view(place, &stamps, at, &limits, Some(&rig), threads)?;
-                forecast_of(&campaign, &goals, &rig, &year)
+                let rises = year.nights.iter().any(|n| n.usable_h > 0.0);
+                (forecast_of(&sharing, &goals, &rig, &year), rises)
             }
-            None => Forecast::default(),
+            None => (Forecast::default(), true),
         };
-        Ok::<_, Problem>((goals, ahead))
+        Ok::<_, Problem>((goals, ahead, campaign.scenario.target.name, shared))
     });
-    let (goals, ahead) = work.await??;
+    let (goals, (ahead, rises), target, shared) = work.await??;
     let next = next_step(&goals);
     let date_of = |n: Option<usize>| n.and_then(|n| dates.get(n.saturating_sub(1)).cloned());
     let (median_date, ninety_date) = (date_of(ahead.median_nights), date_of(ahead.ninety_nights));
-    Ok(Json(CampaignState {
-        finish: finish(&ahead, median_date.as_deref(), ninety_date.as_deref()),
-        median_date,
-        ninety_date,
-        goals,
-        forecast: ahead,
-        next,
-        site: site.map(|s| s.0),
-    }))
+    let site = site.map(|s| s.0);
+    let finish = match &site {
+        Some(name) if !rises => never_up(&target, name),
+        _ => finish(&ahead, median_date.as_deref(), ninety_date.as_deref()) + &shared,
+    };
+    Ok(Json(CampaignState { finish, median_date, ninety_date, goals, forecast: ahead, next, site }))
 }

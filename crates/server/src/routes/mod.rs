@@ -13,6 +13,8 @@ mod kit_files;
 mod look;
 mod moment;
 mod night;
+mod plan_files;
+mod prepared;
 mod scenarios;
 mod shelf;
 mod stars;
@@ -44,6 +46,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(look::routes())
         .merge(moment::routes())
         .merge(night::routes())
+        .merge(plan_files::routes())
         .merge(ahead::routes())
         .merge(calendar::routes())
         .merge(campaigns::routes())

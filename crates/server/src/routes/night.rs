@@ -1,54 +1,68 @@
-//! Nights: seen, planned, exported.
+//! Nights: seen and planned, of one target or several.
 
 use axum::Json;
 use axum::extract::State;
-use axum::http::header;
-use axum::response::{IntoResponse, Response};
 use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::{Campaign, Shot, shots_of};
 use salt_lamp_core::night::{
-    Direction, LockedBlock, NightEvents, NightRig, NightView, Plan, PlanSpec, cautions, dec_text,
-    night_view, plan_night, plan_second, ra_text,
+    Change, Direction, LocalClock, LockedBlock, MOST_TARGETS, NIGHTS_AHEAD, NightEvents,
+    NightTarget, NightView, Plan, PlanGoal, PlanSpec, TwilightOffer, cautions, dec_text,
+    plan_targets, ra_text, twilight_offer,
 };
 use salt_lamp_core::scenario::{NightLimits, Target};
-use salt_lamp_formats::plan::{
-    PlanDocument, PlanHead, PlanTarget, plan_csv, plan_document, plan_ics,
-};
 use serde::{Deserialize, Serialize};
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::asked::{ClockOffset, NightSite, SkyPlace, checked, direction, offsets, rig};
+use super::asked::{ClockOffset, NightSite, SkyPlace, checked, direction, offsets};
+use super::prepared::{Asked, Common, Prepared, further, moved, of_campaign, through};
 use super::tonight::events;
-use crate::http::extract::{Body, Params};
+use crate::http::extract::Body;
+use crate::http::zones::{date, noons};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new().routes(routes!(see)).routes(routes!(summary)).routes(routes!(export))
+    OpenApiRouter::new().routes(routes!(see)).routes(routes!(summary))
 }
 
-/// A second target, for when the first has sunk.
+/// A further target of a night.
 #[derive(Clone, Debug, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct SecondTarget {
-    /// What it emits.
-    target: Target,
+pub(crate) struct FurtherTarget {
+    /// Target, sky and rigs of its own; the question's rigs and sky where none is given.
+    #[serde(default)]
+    pub scenario: Option<Scenario>,
+    /// Index of its contender; the question's where none is given.
+    #[serde(default)]
+    pub contender: Option<usize>,
+    /// What it emits, where it has no scenario of its own.
+    #[serde(default)]
+    pub target: Option<Target>,
     /// Where it is; the catalogue's place of its name where none is given.
     #[serde(default)]
-    place: Option<SkyPlace>,
+    pub place: Option<SkyPlace>,
+    /// Its limits; the question's where none are given.
+    #[serde(default)]
+    pub limits: Option<NightLimits>,
+    /// How it takes over from the target before it.
+    #[serde(default)]
+    pub change: Change,
+    /// What its plan is for; the question's where none is given.
+    #[serde(default)]
+    pub goal: Option<PlanGoal>,
     /// Blocks of it that stay.
     #[serde(default)]
-    locked: Vec<LockedBlock>,
+    pub locked: Vec<LockedBlock>,
     /// Goal of each exposure as a signal to noise; the scenario's where the list is short.
     #[serde(default)]
-    goal_snr: Vec<f64>,
+    pub goal_snr: Vec<f64>,
     /// Squares of the signal to noise that each exposure has of it already.
     #[serde(default)]
-    done_snr2: Vec<f64>,
+    pub done_snr2: Vec<f64>,
     /// Its campaign, as in the question.
     #[serde(default)]
-    campaign: Option<Campaign>,
+    pub campaign: Option<Campaign>,
 }
 
 /// A night that is asked for.
@@ -67,138 +81,206 @@ pub(crate) struct NightQuestion {
     /// Where the target is; the catalogue's place of its name where none is given.
     #[serde(default)]
     pub place: Option<SkyPlace>,
-    /// Limits.
+    /// Limits. The hours of the clock are those of the night: set-up begins no earlier, the last
+    /// sub ends no later.
     #[serde(default)]
     pub limits: NightLimits,
+    /// Hours between which the first target is shot, within those of the night.
+    #[serde(default)]
+    pub first_limits: Option<NightLimits>,
     /// What the plan is for.
     #[serde(default)]
     pub plan: PlanSpec,
     /// The campaign that the night is for: its framing, its goals and what it has from other
     /// evenings stand in the place of `place`, `plan.goal_snr` and `plan.done_snr2`.
     #[serde(default)]
-    campaign: Option<Campaign>,
-    /// A second target, for when the first has sunk.
+    pub campaign: Option<Campaign>,
+    /// Whether a campaign's evening is weighed against the nights to come: what has far better ones
+    /// ahead waits for them.
+    #[serde(default = "yes")]
+    #[schema(default = true)]
+    pub weigh: bool,
+    /// Further targets, in the order in which they come.
     #[serde(default)]
-    second: Option<SecondTarget>,
+    pub others: Vec<FurtherTarget>,
+}
+
+fn yes() -> bool {
+    true
 }
 
 /// One target's night.
 #[derive(Clone, Debug, Serialize, ToSchema)]
-struct TargetNight {
+pub(crate) struct TargetNight {
     /// Its name.
-    target: String,
+    pub target: String,
     /// Right ascension, degrees.
-    ra_deg: f64,
+    pub ra_deg: f64,
     /// Declination, degrees.
-    dec_deg: f64,
+    pub dec_deg: f64,
     /// The same in hours and degrees with minutes and seconds.
-    coordinates: String,
+    pub coordinates: String,
+    /// Its light path.
+    pub path: String,
+    /// Names of the exposures' filters.
+    pub filters: Vec<String>,
+    /// How it takes over from the one before it; means nothing for the first.
+    pub change: Change,
     /// The night.
-    view: NightView,
+    pub view: NightView,
     /// The plan.
-    plan: Plan,
+    pub plan: Plan,
+    /// What waits for better nights than this one, a sentence each.
+    pub waits: Vec<String>,
     /// What the plan adds to a campaign when all its subs are kept: subs of each exposure, and the
     /// square of the signal to noise of every line.
-    shots: Vec<Shot>,
-}
-
-impl TargetNight {
-    fn new(target: String, at: &Direction, rig: &NightRig, view: NightView, plan: Plan) -> Self {
-        let (ra_deg, dec_deg, coordinates) = (at.ra_deg, at.dec_deg, coordinates_text(at));
-        Self { target, ra_deg, dec_deg, coordinates, view, shots: shots_of(&plan, rig), plan }
-    }
-}
-
-/// Where a campaign is framed, what it wants, and what it has from other evenings.
-fn of_campaign(
-    campaign: &Campaign,
-    path: &str,
-    date: &str,
-) -> Result<(SkyPlace, Vec<f64>, Vec<f64>), Problem> {
-    campaign.check().map_err(|mut errors| {
-        errors.iter_mut().for_each(|e| e.path = format!("{path}.{}", e.path));
-        Problem::fields(errors)
-    })?;
-    let framed = SkyPlace { ra_deg: campaign.framing.ra_deg, dec_deg: campaign.framing.dec_deg };
-    Ok((framed, campaign.goal_snr_of_exposures(), campaign.done_before_snr2(date)))
+    pub shots: Vec<Shot>,
 }
 
 /// A night, seen and planned.
 #[derive(Clone, Debug, Serialize, ToSchema)]
 pub(crate) struct NightAnswer {
     /// Evening's date.
-    date: String,
+    pub date: String,
     /// IANA zone, or an offset.
-    zone: String,
+    pub zone: String,
     /// Local time.
-    clock: Vec<ClockOffset>,
-    /// Names of the exposures' filters.
-    filters: Vec<String>,
+    pub clock: Vec<ClockOffset>,
     /// The first target.
-    first: TargetNight,
-    /// The second, after the first has sunk.
-    second: Option<TargetNight>,
+    pub first: TargetNight,
+    /// Further targets, as they were asked.
+    pub others: Vec<TargetNight>,
+    /// Where the night has less than an hour below the sun's limit: what it needs.
+    pub twilight: Option<TwilightOffer>,
     /// Reminders where the work touches them.
-    cautions: Vec<String>,
+    pub cautions: Vec<String>,
+}
+
+impl NightAnswer {
+    /// The first target and those after it.
+    pub fn targets(&self) -> impl Iterator<Item = &TargetNight> {
+        std::iter::once(&self.first).chain(&self.others)
+    }
 }
 
 fn coordinates_text(d: &Direction) -> String {
     format!("{} {}", ra_text(d.ra_deg), dec_text(d.dec_deg))
 }
 
-fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
+pub(crate) fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Problem> {
+    q.campaign = through(app, q.campaign, q.contender, "")?;
     if let Some(campaign) = &q.campaign {
         let (framed, goals, done) = of_campaign(campaign, "campaign", &q.date)?;
         (q.place, q.plan.goal_snr, q.plan.done_snr2) = (Some(framed), goals, done);
     }
-    let place = q.site.place()?;
-    let local = q.site.night(&q.date)?;
+    if q.others.len() + 1 > MOST_TARGETS {
+        let message = format!("{} targets; give at most {MOST_TARGETS}", q.others.len() + 1);
+        return Err(Problem::field("others", message));
+    }
+    let (place, local) = (q.site.place()?, q.site.night(&q.date)?);
     q.limits.check().map_err(Problem::fields)?;
-    let name = q.scenario.target.name.clone();
-    let at = direction(app, q.place, &name, "place")?;
-    q.scenario.target.stands_at(at.ra_deg, at.dec_deg);
-    let of_first = q.scenario.clone();
-    let scenario = checked(q.scenario)?;
-    let (first_rig, filters) = rig(app, &scenario, q.contender)?;
-    q.plan.check(first_rig.len()).map_err(Problem::fields)?;
-    let view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&first_rig))?;
-    let mut plan = plan_night(&first_rig, &filters, &view, &q.plan, &local.clock);
-    let second = match q.second {
-        None => None,
-        Some(mut second) => {
-            if let Some(campaign) = &second.campaign {
-                let (framed, goals, done) = of_campaign(campaign, "second.campaign", &q.date)?;
-                (second.place, second.goal_snr, second.done_snr2) = (Some(framed), goals, done);
-            }
-            let at = direction(app, second.place, &second.target.name, "second.place")?;
-            second.target.stands_at(at.ra_deg, at.dec_deg);
-            let target = second.target.name.clone();
-            let scenario = checked(Scenario { target: second.target, ..of_first })?;
-            let (rig, names) = rig(app, &scenario, q.contender)?;
-            let mut view = night_view(place, local.from_s, local.to_s, at, &q.limits, Some(&rig))?;
-            let spec = PlanSpec {
-                locked: second.locked,
-                goal_snr: second.goal_snr,
-                done_snr2: second.done_snr2,
-                ..q.plan.clone()
-            };
-            spec.check(rig.len()).map_err(|mut errors| {
-                errors.iter_mut().for_each(|e| e.path = e.path.replacen("plan.", "second.", 1));
-                Problem::fields(errors)
-            })?;
-            let plan = plan_second(&mut plan, &rig, &names, &mut view, &spec, &local.clock);
-            Some(TargetNight::new(target, &at, &rig, view, plan))
-        }
+    let first_limits = q.first_limits.clone().unwrap_or_else(|| q.limits.clone());
+    first_limits.check().map_err(moved("limits", "first_limits".to_owned()))?;
+    let at = direction(app, q.place, &q.scenario.target.name, "place")?;
+    let from = date(&q.date).map_err(|e| Problem::fields(vec![e]))?;
+    let ahead = noons(from, NIGHTS_AHEAD + 1, &q.site.zone()?)?;
+    let common = Common {
+        app,
+        place,
+        local: &local,
+        evening: &q.date,
+        weigh: q.weigh,
+        noons_s: ahead.iter().map(|d| d.1).collect(),
+        dates: ahead.iter().map(|(d, _)| d.strftime("%-d %B").to_string()).collect(),
     };
+    let mut own = q.scenario.clone();
+    own.target.stands_at(at.ra_deg, at.dec_deg);
+    let scenario = checked(own)?;
+    let exposures =
+        scenario.scenario().contenders.get(q.contender).map_or(0, |c| c.exposures.len());
+    if exposures > 0 {
+        q.plan.check(exposures).map_err(Problem::fields)?;
+    }
+    let mut targets = vec![common.prepared(Asked {
+        scenario: &scenario,
+        contender: q.contender,
+        at,
+        limits: &first_limits,
+        spec: q.plan.clone(),
+        campaign: q.campaign.as_ref(),
+        change: Change::Sinks,
+    })?];
+    for (i, t) in q.others.clone().into_iter().enumerate() {
+        targets.push(further(&common, &q, t, &format!("others[{i}]"))?);
+    }
+    let twilight = twilight_of(&common, &q, &targets[0].view)?;
+    let mut nights = planned(targets, &q.limits, &local.clock).into_iter();
+    let first = nights.next().expect("one target at least");
+    let others: Vec<TargetNight> = nights.collect();
+    let all = std::iter::once(&first).chain(&others);
+    let mut reminders: Vec<String> =
+        all.flat_map(|t: &TargetNight| cautions(&t.view, &t.plan)).collect();
+    let mut said = std::collections::BTreeSet::new();
+    reminders.retain(|r| said.insert(r.clone()));
     Ok(NightAnswer {
-        date: q.date,
         zone: q.site.zone.clone().unwrap_or_else(|| "by longitude".into()),
         clock: offsets(&local.clock),
-        filters,
-        cautions: cautions(&view, &plan),
-        first: TargetNight::new(name, &at, &first_rig, view, plan),
-        second,
+        cautions: reminders,
+        date: q.date,
+        twilight,
+        first,
+        others,
     })
+}
+
+fn planned(targets: Vec<Prepared>, limits: &NightLimits, clock: &LocalClock) -> Vec<TargetNight> {
+    let asked: Vec<NightTarget> = targets
+        .iter()
+        .map(|t| NightTarget {
+            rig: &t.rig,
+            names: &t.filters,
+            view: &t.view,
+            spec: &t.spec,
+            change: t.change,
+        })
+        .collect();
+    let plans = plan_targets(&asked, limits, clock);
+    let night = |(t, plan): (Prepared, Plan)| TargetNight {
+        target: t.name,
+        ra_deg: t.at.ra_deg,
+        dec_deg: t.at.dec_deg,
+        coordinates: coordinates_text(&t.at),
+        path: t.path,
+        filters: t.filters,
+        change: t.change,
+        shots: shots_of(&plan, &t.rig),
+        view: t.view,
+        plan,
+        waits: t.waits,
+    };
+    targets.into_iter().zip(plans).map(night).collect()
+}
+
+/// Nights in which the next one with some darkness is looked for.
+const A_YEAR: usize = 366;
+
+/// What a night without an hour below the sun's limit needs.
+fn twilight_of(
+    c: &Common,
+    q: &NightQuestion,
+    view: &NightView,
+) -> Result<Option<TwilightOffer>, Problem> {
+    if view.events.dark_h >= 1.0 {
+        return Ok(None);
+    }
+    let from = date(&q.date).map_err(|e| Problem::fields(vec![e]))?;
+    let ahead: Vec<(String, f64)> = noons(from, A_YEAR, &q.site.zone()?)?
+        .into_iter()
+        .skip(1)
+        .map(|(d, noon_s)| (d.strftime("%-d %B").to_string(), noon_s))
+        .collect();
+    let span = (c.local.from_s, c.local.to_s);
+    Ok(twilight_offer(c.place, span, q.limits.sun_below_deg, &ahead)?)
 }
 
 /// A night from noon to noon: darkness, target, moon, every filter's rate, and the plan.
@@ -245,51 +327,4 @@ async fn summary(
         Ok(NightSummary { events, clock: offsets(&local.clock) })
     });
     work.await?.map(Json)
-}
-
-/// In which format a plan is wanted.
-#[derive(Clone, Copy, Default, Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-enum PlanKind {
-    #[default]
-    Json,
-    Csv,
-    Ics,
-}
-
-#[derive(Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-struct PlanFile {
-    /// `json` (the default), `csv` or `ics`.
-    #[serde(default)]
-    #[param(inline)]
-    format: PlanKind,
-}
-
-/// The plan as a file: the published JSON, CSV, or iCalendar with alarms.
-#[utoipa::path(post, operation_id = "night_export", path = "/night/plan",
-    request_body = NightQuestion, params(PlanFile),
-    responses((status = 200, body = PlanDocument), (status = 422, body = Problem)))]
-async fn export(
-    State(app): State<App>,
-    Params(file): Params<PlanFile>,
-    Body(q): Body<NightQuestion>,
-) -> Result<Response, Problem> {
-    let (site, zone) = (q.site.name.clone(), q.site.zone.clone().unwrap_or_default());
-    let a = app.heavy(move |app, _| answer(app, q)).await??;
-    let head = PlanHead { site, zone, date: a.date.clone() };
-    let parts: Vec<(PlanTarget, &Plan)> = std::iter::once(&a.first)
-        .chain(&a.second)
-        .map(|t| {
-            let (target, coordinates) = (t.target.clone(), t.coordinates.clone());
-            (PlanTarget { target, ra_deg: t.ra_deg, dec_deg: t.dec_deg, coordinates }, &t.plan)
-        })
-        .collect();
-    let text =
-        |mime: &'static str, body: String| ([(header::CONTENT_TYPE, mime)], body).into_response();
-    Ok(match file.format {
-        PlanKind::Json => Json(plan_document(&head, &parts)).into_response(),
-        PlanKind::Csv => text("text/csv; charset=utf-8", plan_csv(&head, &parts)),
-        PlanKind::Ics => text("text/calendar; charset=utf-8", plan_ics(&head, &parts)),
-    })
 }

@@ -8,14 +8,15 @@ use axum::response::IntoResponse;
 use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::{
     Campaign, CampaignEvening, CampaignNight, EveningChoice, EveningSky, campaign_evening,
-    evening_choice,
+    evening_choice, evening_weighed,
 };
 use salt_lamp_core::decide::{whole_rig, with_advised_subs};
 use salt_lamp_core::library::{ShelfThing, moderate};
 use salt_lamp_core::look::LookView;
 use salt_lamp_core::night::{
-    ANY_TARGET_V_MAG, DarkHours, Direction, NightEvents, NightRig, PlanSpec, RankedFor,
-    TonightSpec, WorthTonight, any_target, night_view, plan_night, worth_tonight,
+    ANY_TARGET_V_MAG, DarkHours, Direction, NIGHTS_AHEAD, NightEvents, NightRig, PlanSpec,
+    RankedFor, TonightSpec, WorthTonight, any_target, month_view, night_view, plan_night,
+    worth_tonight,
 };
 use salt_lamp_core::report::{Card, card};
 use salt_lamp_core::scenario::{FieldRig, Known, NightLimits, Sky, TargetKind};
@@ -30,7 +31,7 @@ use super::asked::{ClockOffset, NightSite, offsets};
 use super::kit::Shelf;
 use crate::http::extract::Params;
 use crate::http::looks::{crops, placed, resized, sized};
-use crate::http::zones::LocalNight;
+use crate::http::zones::{LocalNight, date as date_of, noons};
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -251,16 +252,25 @@ fn evening_of(
     let Some(rig) = NightRig::new(&scenario, *contender, &app.tables) else { return Ok(None) };
     let local = site.night(date)?;
     let view = night_view(site.place()?, local.from_s, local.to_s, at, limits, Some(&rig))?;
-    let spec = PlanSpec {
-        goal_snr: campaign.goal_snr_of_exposures(),
-        done_snr2: campaign.done_before_snr2(date),
-        ..PlanSpec::default()
-    };
     let exposures = &scenario.scenario().contenders[*contender].exposures;
     let names: Vec<String> = exposures
         .iter()
         .map(|e| e.filter.as_ref().map_or("no filter".to_owned(), |f| f.name.clone()))
         .collect();
+    let ahead = noons(
+        date_of(date).map_err(|e| Problem::fields(vec![e]))?,
+        NIGHTS_AHEAD + 1,
+        &site.zone()?,
+    )?;
+    let noons_s: Vec<f64> = ahead.iter().map(|d| d.1).collect();
+    let nights = month_view(site.place()?, &noons_s, at, limits, &rig)?;
+    let weighed = evening_weighed(campaign, date, (&rig, &names), (&nights, &[]));
+    let spec = PlanSpec {
+        goal_snr: campaign.goal_snr_of_exposures(),
+        done_snr2: campaign.done_before_snr2(date),
+        aims_snr2: weighed.map_or_else(Vec::new, |w| w.aims_snr2),
+        ..PlanSpec::default()
+    };
     let plan = plan_night(&rig, &names, &view, &spec, &local.clock);
     Ok(Some(campaign_evening(campaign, &rig, &view, &plan)))
 }

@@ -9,6 +9,7 @@ import type { useOfferUndo } from "@/parts/useOfferUndo";
 import { Framing } from "./Framing";
 import { Goals } from "./Goals";
 import { Nights } from "./Nights";
+import { Paths } from "./Paths";
 
 type Props = {
   stored: StoredCampaign;
@@ -48,7 +49,10 @@ export function Detail({ stored, change, remove, offerUndo }: Props) {
       </div>
       <Goals {...{ state, change }} />
       <div className="grid grid-cols-2 gap-3 max-xl:grid-cols-1">
-        <Framing {...{ sites, change }} campaign={c} />
+        <div className="flex min-w-0 flex-col gap-3">
+          <Framing {...{ sites, change }} campaign={c} />
+          <Paths {...{ change }} campaign={c} />
+        </div>
         <Nights {...{ stored, date, change, offerUndo }} />
       </div>
     </div>

@@ -5,6 +5,7 @@ import { useRecordNight } from "@/api/mutations";
 import { Button, IconButton } from "@/parts/controls/Button";
 import { many } from "@/parts/format";
 import type { useOfferUndo } from "@/parts/useOfferUndo";
+import { contenderMark } from "@/theme/marks";
 import { NightDialog } from "./NightDialog";
 
 type Props = {
@@ -15,12 +16,20 @@ type Props = {
   offerUndo: ReturnType<typeof useOfferUndo>;
 };
 
+/** "H-alpha 3 nm: 4 subs lost to cloud, wind" of a block that did not go as planned. */
+const blockWords = (b: NonNullable<CampaignNight["blocks"]>[number], filter: string) =>
+  `${filter}: ${[b.lost_to_cloud ? `${many(b.lost_to_cloud)} lost to cloud` : "", b.note ?? ""].filter(Boolean).join(", ")}`;
+
 /** The nights of a campaign: planned, shot, or typed in by hand. */
 export function Nights({ stored, date, change, offerUndo }: Props) {
   const c = stored.campaign;
   const record = useRecordNight();
   const [editing, setEditing] = useState<CampaignNight | null>(null);
   const rig = c.scenario.contenders[c.contender];
+  // Another of the campaign's light paths, where one took the night.
+  const pathOf = (n: CampaignNight) => n.shots.find((s) => s.path != null)?.path;
+  const rigOf = (n: CampaignNight) => c.scenario.contenders[pathOf(n) ?? c.contender];
+  const filterOf = (n: CampaignNight, x: number) => rigOf(n)?.exposures[x]?.filter?.name ?? "no filter";
   const takeOut = (night: CampaignNight) => {
     const key = JSON.stringify(night);
     const others = (now: Campaign) => (now.nights ?? []).filter((n) => JSON.stringify(n) !== key);
@@ -46,10 +55,10 @@ export function Nights({ stored, date, change, offerUndo }: Props) {
         <NightDialog
           title={`What was taken for ${c.title}`}
           night={editing}
-          exposures={rig.exposures}
+          exposures={rigOf(editing)?.exposures ?? rig.exposures}
           close={() => setEditing(null)}
           save={async (night, subs) => {
-            await record({ into: stored, night, subs, insteadOf: editing });
+            await record({ into: stored, night, subs, path: pathOf(editing) ?? undefined, insteadOf: editing });
             setEditing(null);
           }}
         />
@@ -61,10 +70,17 @@ export function Nights({ stored, date, change, offerUndo }: Props) {
               <td className="num py-0.5 align-top whitespace-nowrap">{n.date}</td>
               <td className="px-3">
                 {n.planned && <b className="font-medium text-amber">planned </b>}
-                {n.shots
-                  .map((x) => `${rig?.exposures[x.exposure]?.filter?.name ?? "no filter"}: ${many(x.subs)}`)
-                  .join(", ")}
+                {pathOf(n) != null && <span className="text-muted">{contenderMark(pathOf(n) ?? 0).letter} </span>}
+                {n.shots.map((x) => `${filterOf(n, x.exposure)}: ${many(x.subs)}`).join(", ")}
                 {n.note && <span className="block text-muted">{n.note}</span>}
+                {(n.blocks ?? []).some((b) => (b.lost_to_cloud ?? 0) > 0 || b.note) && (
+                  <span className="block text-muted">
+                    {(n.blocks ?? [])
+                      .filter((b) => (b.lost_to_cloud ?? 0) > 0 || b.note)
+                      .map((b) => blockWords(b, filterOf(n, b.exposure)))
+                      .join("; ")}
+                  </span>
+                )}
               </td>
               <td className="text-right whitespace-nowrap">
                 {n.planned && (

@@ -1,20 +1,24 @@
 import { memo, type ReactNode, useMemo, useRef, useState } from "react";
 import type { LockedBlock, NightAnswer, PlanBlock } from "@/api/client";
 import { ChartFrame } from "@/charts/ChartFrame";
+import { CloudAxis } from "./CloudAxis";
 import { heightOf, PAD, timeScale } from "./layout";
-import type { Whose } from "./locks";
+import type { Locks } from "./locks";
 import { minuteWords, nightTable, sampleAt } from "./minutes";
 import { NightSky } from "./NightSky";
 import { PlanBlocks } from "./PlanBlocks";
 import { Ribbons } from "./Ribbons";
+import type { StruckOut } from "./targets";
 import { useBlockMoves } from "./useBlockMoves";
 
 type Props = {
   night: NightAnswer;
   /** Moves what stands where `was` says to `to`, and keeps it there. */
-  lock: (whose: Whose, was: LockedBlock, to: LockedBlock) => void;
-  toggle: (whose: Whose, block: PlanBlock) => void;
-  locked: Readonly<Record<Whose, readonly LockedBlock[]>>;
+  lock: (whose: number, was: LockedBlock, to: LockedBlock) => void;
+  toggle: (whose: number, block: PlanBlock) => void;
+  locked: Locks;
+  struckOut: readonly StruckOut[];
+  strikeOut: (how: (all: StruckOut[]) => StruckOut[]) => void;
 };
 
 /** Dusk to dawn: darkness, target, moon; what each filter gathers; the plan's blocks to drag; any minute read out. */
@@ -34,7 +38,7 @@ export function NightChart({ side, ...props }: Props & { side?: ReactNode }) {
         <p className="mt-1 min-h-9 text-[0.86rem] text-muted print:hidden" data-testid="minute">
           {sample
             ? minuteWords(night, sample)
-            : "Drag a block or its edges; what you move is locked and the rest is planned anew. Double click or Enter locks. Point at any minute to read it."}
+            : "Drag a block or its edges; what you move is locked and the rest is planned anew. Double click or Enter locks. Drag along the cloud line to strike hours out. Point at any minute to read it."}
         </p>
       }
     >
@@ -76,7 +80,16 @@ function NightDrawing({ sampleAt: at_s, point, width, height, ...props }: Drawin
 type PictureProps = Props & { width: number; height: number };
 
 /** The chart itself: drawn anew when the night changes, not when a minute is pointed at. */
-const Picture = memo(function Picture({ night, lock, toggle, locked, width, height }: PictureProps) {
+const Picture = memo(function Picture({
+  night,
+  lock,
+  toggle,
+  locked,
+  struckOut,
+  strikeOut,
+  width,
+  height,
+}: PictureProps) {
   const box = useRef<HTMLDivElement>(null);
   const x = timeScale(night, width);
   const moves = useBlockMoves({ night, box, x, lock, toggle });
@@ -93,6 +106,7 @@ const Picture = memo(function Picture({ night, lock, toggle, locked, width, heig
         >
           <NightSky {...{ night, x, width, height }} />
           <Ribbons {...{ night, x, width }} />
+          <CloudAxis {...{ night, x, width, strikeOut }} all={struckOut} />
           <PlanBlocks {...{ night, x, moves, locked, toggle }} />
         </svg>
       )}

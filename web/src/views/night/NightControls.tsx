@@ -1,13 +1,11 @@
 import { ChevronLeft, ChevronRight } from "lucide-react";
 import type { Plan } from "@/api/client";
 import { IconButton } from "@/parts/controls/Button";
-import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
 import { shiftDate } from "@/parts/evening";
-import { range } from "@/parts/range";
 import { contenderMark, QUANTITIES } from "@/theme/marks";
 import { OverheadsPopover } from "./OverheadsPopover";
-import { type Night, USUAL_ABOVE_DEG } from "./useNight";
+import type { Night } from "./useNight";
 
 /** The evening, with the one before and the one after. */
 export function Evening({ date, set }: Pick<Night, "date" | "set">) {
@@ -34,7 +32,7 @@ export function Evening({ date, set }: Pick<Night, "date" | "set">) {
 }
 
 /** Where, and with which rig: a campaign's, or a light path of a comparison. */
-export function WithWhat({ sites, site, campaigns, list, campaign, id, scenario, row, set, edit }: Night) {
+export function WithWhat({ sites, site, campaigns, list, campaign, id, scenario, row, paths, set, edit }: Night) {
   const choose = (v: string) =>
     edit((p) => {
       p.delete("row");
@@ -71,15 +69,16 @@ export function WithWhat({ sites, site, campaigns, list, campaign, id, scenario,
           testId="night-what"
         />
       </div>
-      {!campaign && scenario && (
+      {scenario && (!campaign || paths.length > 1) && (
         <div className="w-52 print:hidden">
           <Select
             label="Light path"
             value={String(row)}
-            options={scenario.contenders.map((c, i) => ({
-              value: String(i),
-              label: `${contenderMark(i).letter} ${c.name}`,
-            }))}
+            options={scenario.contenders.flatMap((c, i) =>
+              campaign && !paths.includes(i)
+                ? []
+                : [{ value: String(i), label: `${contenderMark(i).letter} ${c.name}` }],
+            )}
             onChange={(v) => set("row", v)}
             testId="night-row"
           />
@@ -89,16 +88,18 @@ export function WithWhat({ sites, site, campaigns, list, campaign, id, scenario,
   );
 }
 
-/** What the plan is for, where it stops, what follows, and what a night costs besides light. */
+/** What the plan is for, and what a night costs besides light. */
 export function ForWhat({ night: n, plan, filters }: { night: Night; plan: Plan | undefined; filters: string[] }) {
   return (
     <>
-      <div className="w-40 print:hidden">
+      <div className="w-44 print:hidden">
         <Select
           label="Plan for"
           value={n.mode}
           options={[
             { value: "balanced", label: "Balanced progress" },
+            { value: "by_moon", label: "The order of the moon" },
+            { value: "ha_first", label: "H-alpha first, for framing" },
             { value: "fixed", label: "A fixed list" },
             ...QUANTITIES.flatMap((q) => {
               const served = plan?.totals.find((t) => t.quantity === q);
@@ -109,32 +110,14 @@ export function ForWhat({ night: n, plan, filters }: { night: Night; plan: Plan 
           testId="night-mode"
         />
       </div>
-      <div className="w-28 print:hidden">
-        <NumberField
-          label="Stop below"
-          unit="°"
-          value={n.above}
-          {...range("NightLimits", "altitude_above_deg")}
-          onChange={(v) => n.set("above", v === USUAL_ABOVE_DEG ? null : String(v))}
-        />
-      </div>
-      <label className="block w-32 text-[0.85rem] text-muted print:hidden">
-        Then (second target)
-        <input
-          value={n.then}
-          placeholder="none"
-          onChange={(e) => n.set("then", e.target.value || null)}
-          aria-invalid={n.unknownSecond}
-          className={`block h-8 w-full rounded-md border bg-well px-2 text-ink placeholder:text-muted ${n.unknownSecond ? "border-danger" : "border-edge"}`}
-          data-testid="night-then"
-        />
-      </label>
       <OverheadsPopover
         overheads={n.overheads}
         set={n.setOverheads}
         list={n.mode === "fixed" ? filters : []}
         minutes={n.minutes}
         setMinutes={n.setMinutes}
+        counts={n.counts}
+        setCounts={n.setCounts}
       />
     </>
   );

@@ -1,18 +1,20 @@
 import { useEffect } from "react";
-import { Link } from "react-router";
 import type { NightAnswer } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
-import { localTime, ofNight, shiftDate } from "@/parts/evening";
-import { percent } from "@/parts/format";
+import { ofNight, shiftDate } from "@/parts/evening";
 import { useCommands } from "@/parts/shortcuts";
 import { useStatusLine } from "@/parts/statusLine";
 import { useTitle } from "@/parts/useTitle";
 import { Ahead } from "./Ahead";
+import { FurtherTargets } from "./FurtherTargets";
+import { HoursPopover } from "./HoursPopover";
 import { NightChart } from "./NightChart";
 import { Evening, ForWhat, WithWhat } from "./NightControls";
+import { NoRig, Offered, Summary, Twilight } from "./NightWords";
 import { PlanFiles } from "./PlanFiles";
 import { Recording } from "./Recording";
 import { Gives, RunSheet } from "./RunSheet";
+import { Sequence } from "./Sequence";
 import { useNight } from "./useNight";
 
 /** A night: what there is to see, what each filter gathers, and the plan. */
@@ -29,13 +31,26 @@ export function NightPage() {
   ]);
   if (n.list?.length === 0 && !campaign) return <NoRig />;
   const { locked } = locks;
+  // Whose campaign each target's subs go into; none for a target without one.
+  const recorded = [
+    campaign && { stored: campaign, path: n.row },
+    ...n.further.found.map((f) => {
+      const stored = n.campaigns.find((c) => c.id === f?.campaignId);
+      return stored && { stored, path: f?.row ?? stored.campaign.contender };
+    }),
+  ];
   return (
-    <div className="flex flex-col gap-3 px-5 py-3">
-      <div className="flex flex-wrap items-end gap-2.5">
-        <h1 className="mr-2 text-[1.3rem]">Night</h1>
-        <Evening {...n} />
+    <div className="flex flex-wrap items-end gap-2.5 px-5 py-3 *:min-w-0 max-sm:px-3">
+      <h1 className="mr-2 text-[1.3rem]">Night</h1>
+      <Evening {...n} />
+      {/* On a phone the answer comes before the form. */}
+      <div className="flex w-full flex-wrap items-end gap-2.5 max-sm:order-last sm:contents">
         <WithWhat {...n} />
-        <ForWhat night={n} plan={night?.first.plan} filters={night?.filters ?? []} />
+        <ForWhat night={n} plan={night?.first.plan} filters={night?.first.filters ?? []} />
+        <HoursPopover night={n} />
+      </div>
+      <div className="flex w-full flex-wrap items-end gap-2 max-sm:order-last">
+        <FurtherTargets night={n} />
         <div className="grow" />
         <div className="flex flex-wrap gap-1 print:hidden">
           <PlanFiles
@@ -43,47 +58,66 @@ export function NightPage() {
             name={`${night?.first.target ?? "plan"} ${date}`}
             disabled={!night || !ofNight(night).anything}
           />
-          {campaign && <Recording night={night} campaign={campaign} second={n.secondCampaign} date={date} />}
+          {night && (
+            <Sequence
+              question={n.question}
+              clock={night.clock}
+              name={`${night.first.target} ${date}`}
+              disabled={!ofNight(night).anything}
+            />
+          )}
+          <Recording night={night} campaigns={recorded} date={date} struckOut={n.struckOut} />
         </div>
       </div>
-      {problem && (
-        <p role="alert" className="whitespace-pre-line text-danger">
-          {problem.message}
-          {againInS !== null && ` It is asked again in ${againInS} s.`}
-        </p>
-      )}
-      {night && (
-        <>
-          <Ahead question={n.question} />
-          <Summary night={night} site={n.site?.entry.name} date={date} />
-          <NightChart
-            night={night}
-            lock={locks.lock}
-            toggle={locks.toggle}
-            locked={locked}
-            side={
-              <>
-                <Button look="quiet" className="print:hidden" onClick={locks.undo} disabled={!locks.canUndo}>
-                  Undo (u)
-                </Button>
-                <Button
-                  look="quiet"
-                  className="print:hidden"
-                  onClick={locks.unlockAll}
-                  disabled={locked.first.length + locked.second.length === 0}
-                  data-testid="replan"
-                >
-                  Plan it all anew
-                </Button>
-              </>
-            }
-          />
-          <div className="grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3 max-lg:grid-cols-1 print:grid-cols-1">
-            <RunSheet night={night} />
-            <Gives night={night} />
-          </div>
-        </>
-      )}
+      <div className="flex w-full flex-col gap-2.5">
+        {n.further.unknown.map((f) => (
+          <p key={f.what} role="alert" className="text-danger">
+            Nothing is known of "{f.what.slice(2)}": take it out, or give another name.
+          </p>
+        ))}
+        {problem && (
+          <p role="alert" className="whitespace-pre-line text-danger">
+            {problem.message}
+            {againInS !== null && ` It is asked again in ${againInS} s.`}
+          </p>
+        )}
+        {night && (
+          <>
+            {night.twilight && <Twilight offer={night.twilight} allow={(deg) => n.set("sun", String(deg))} />}
+            {night.first.plan.offered && <Offered list={night.first.plan.offered} take={n.takeList} />}
+            <Ahead question={n.question} night={night} weigh={n.weigh} set={n.set} siteId={n.site?.id} />
+            <Summary night={night} site={n.site?.entry.name} date={date} />
+            <NightChart
+              night={night}
+              lock={locks.lock}
+              toggle={locks.toggle}
+              locked={locked}
+              struckOut={n.struckOut}
+              strikeOut={n.strikeOut}
+              side={
+                <>
+                  <Button look="quiet" className="print:hidden" onClick={locks.undo} disabled={!locks.canUndo}>
+                    Undo (u)
+                  </Button>
+                  <Button
+                    look="quiet"
+                    className="print:hidden"
+                    onClick={locks.unlockAll}
+                    disabled={locked.every((l) => l.length === 0)}
+                    data-testid="replan"
+                  >
+                    Plan it all anew
+                  </Button>
+                </>
+              }
+            />
+            <div className="grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3 max-lg:grid-cols-1 print:grid-cols-1">
+              <RunSheet night={night} />
+              <Gives night={night} />
+            </div>
+          </>
+        )}
+      </div>
     </div>
   );
 }
@@ -107,33 +141,4 @@ function useNightLine(night: NightAnswer | undefined) {
     );
     return () => setStatusLine(null);
   }, [setStatusLine, night]);
-}
-
-function Summary({ night, site, date }: { night: NightAnswer; site: string | undefined; date: string }) {
-  const { events } = night.first.view;
-  const at = (t: number | null | undefined) => localTime(t, night.clock);
-  return (
-    <p className="text-[0.95rem]" data-testid="night-summary">
-      <b className="font-medium">{night.first.target}</b> from {site}, evening of {date}:{" "}
-      {events.dusk_s == null && events.dark_h === 0
-        ? "it does not get dark"
-        : `dark ${at(events.dusk_s)} to ${at(events.dawn_s)} (${events.dark_h.toFixed(1)} h)`}
-      , target above its limit {events.usable_h.toFixed(1)} h of that, {percent(events.moonless)} of it without the
-      moon; moon {percent(events.moon_lit)} lit, rises {at(events.moonrise_s)}, sets {at(events.moonset_s)}.
-    </p>
-  );
-}
-
-function NoRig() {
-  return (
-    <div className="mx-auto mt-24 max-w-md text-center">
-      <h1 className="text-xl">A night needs a rig.</h1>
-      <p className="mt-2 text-muted">
-        Make a comparison on the bench first; its light paths are what a night is planned for.
-      </p>
-      <Link to="/bench" className="mt-4 inline-block text-salt underline underline-offset-4">
-        Go to the bench
-      </Link>
-    </div>
-  );
 }

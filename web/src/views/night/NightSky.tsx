@@ -3,7 +3,7 @@ import { line } from "d3-shape";
 import type { NightAnswer } from "@/api/client";
 import { levels } from "@/charts/spread";
 import { localTime } from "@/parts/evening";
-import { drawn, PAD, type Sample, SKY, slotOf, type TimeScale } from "./layout";
+import { drawn, PAD, type Sample, SKY, slotOf, type TimeScale, targetMark } from "./layout";
 import { nightSpan } from "./minutes";
 
 type Props = { night: NightAnswer; x: TimeScale; width: number; height: number };
@@ -46,29 +46,64 @@ export function NightSky({ night, x, width, height }: Props) {
         strokeLinecap="round"
       />
       <path d={path(shown, (s) => s.target_deg)} fill="none" stroke="var(--salt)" strokeWidth={2.4} />
-      {night.second && (
+      {night.others.map((o, i) => (
         <path
-          d={path(drawn(night.second.view.samples, span), (s) => s.target_deg)}
+          key={`${i}${o.target}`}
+          d={path(drawn(o.view.samples, span), (s) => s.target_deg)}
           fill="none"
-          stroke="var(--c2)"
+          stroke={targetMark(i + 1).colour}
           strokeWidth={2}
-          strokeDasharray="9 4"
+          strokeDasharray={targetMark(i + 1).dash || "9 4"}
         />
-      )}
+      ))}
+      <Separations night={night} shown={shown} x={x} y={y} />
       <Marks night={night} x={x} width={width} />
       <text x={width < 560 ? 8 : PAD.left} y={14}>
         <tspan fill="var(--salt)">── {night.first.target}</tspan>
         <tspan dx={width < 560 ? 12 : 26} fill="var(--c3)">
           ··· moon, {Math.round(night.first.view.events.moon_lit * 100)} % lit
+          {width >= 560 && ", with its distance from the first"}
         </tspan>
-        {night.second && (
-          <tspan dx={width < 560 ? 12 : 26} fill="var(--c2)">
-            ─ ─ {night.second.target}
+        {night.others.map((o, i) => (
+          <tspan key={`${i}${o.target}`} dx={width < 560 ? 12 : 26} fill={targetMark(i + 1).colour}>
+            ─ ─ {o.target}
           </tspan>
-        )}
+        ))}
       </text>
     </>
   );
+}
+
+/** Closer than this to the moon, the distance is said in amber, degrees (common practice, no source). */
+const NEAR_DEG = 40;
+
+type SeparationProps = { night: NightAnswer; shown: Sample[]; x: TimeScale; y: (deg: number) => number };
+
+/** How far the moon is from the first target, along the moon's own way, while both are up in the dark. */
+function Separations({ night, shown, x, y }: SeparationProps) {
+  const up = shown.filter((s) => s.moon_deg > 3 && s.target_deg > s.limit_deg && s.sun_deg < -6);
+  const first = up[0];
+  const last = up.at(-1);
+  if (!first || !last) return null;
+  const hours = (last.at_s - first.at_s) / 3600;
+  const step = Math.max(1, Math.ceil(hours / Math.max(1, (x(last.at_s) - x(first.at_s)) / 90)));
+  const ticks = up.filter((s) => Math.round((s.at_s - first.at_s) / 300) % (step * 12) === 6);
+  return ticks.map((s) => (
+    <text
+      key={s.at_s}
+      x={x(s.at_s)}
+      y={y(s.moon_deg) + (s.moon_deg > 70 ? 16 : -7)}
+      textAnchor="middle"
+      fill={s.moon_distance_deg < NEAR_DEG ? "var(--amber)" : "var(--c3)"}
+      fontWeight={s.moon_distance_deg < NEAR_DEG ? 700 : 400}
+      stroke="var(--surface)"
+      strokeWidth={4}
+      paintOrder="stroke"
+    >
+      <title>{`${night.first.target} and the moon at ${localTime(s.at_s, night.clock)}`}</title>
+      {Math.round(s.moon_distance_deg)}° away
+    </text>
+  ));
 }
 
 /** The glow of the sun below the horizon. */

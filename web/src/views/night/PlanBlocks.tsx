@@ -1,9 +1,9 @@
-import type { LockedBlock, NightAnswer, PlanBlock, TargetNight } from "@/api/client";
+import type { NightAnswer, PlanBlock, TargetNight } from "@/api/client";
 import { localTime } from "@/parts/evening";
 import { many } from "@/parts/format";
 import { hue } from "@/theme/marks";
-import { BLOCK, PAD, ribbonTop, type TimeScale } from "./layout";
-import type { Whose } from "./locks";
+import { BLOCK, blockRows, EDGE, PAD, type TimeScale } from "./layout";
+import { type Locks, locksOf } from "./locks";
 import { blockId, type useBlockMoves } from "./useBlockMoves";
 
 type Moves = ReturnType<typeof useBlockMoves>;
@@ -11,24 +11,19 @@ type Props = {
   night: NightAnswer;
   x: TimeScale;
   moves: Moves;
-  locked: Readonly<Record<Whose, readonly LockedBlock[]>>;
-  toggle: (whose: Whose, block: PlanBlock) => void;
+  locked: Locks;
+  toggle: (whose: number, block: PlanBlock) => void;
 };
 
 /** The plan's blocks, a row a target. */
 export function PlanBlocks({ night, locked, ...props }: Props) {
-  const top = ribbonTop(night.filters.length) + 8;
-  const rows: { whose: Whose; of: TargetNight; top: number; rim: string }[] = [
-    { whose: "first", of: night.first, top, rim: "var(--ground)" },
-  ];
-  if (night.second) rows.push({ whose: "second", of: night.second, top: top + BLOCK + 6, rim: "var(--c2)" });
-  return rows.map(({ whose, of, top: y0, rim }) => (
+  return blockRows(night).map(({ whose, of, top: y0, rim }) => (
     <g key={whose}>
       <text x={PAD.left - 8} y={y0 + 26} textAnchor="end" fill="var(--ink)">
-        {night.second ? (of.target.length > 14 ? `${of.target.slice(0, 13)}…` : of.target) : "plan"}
+        {night.others.length > 0 ? (of.target.length > 14 ? `${of.target.slice(0, 13)}…` : of.target) : "plan"}
       </text>
       {of.plan.blocks.map((b, i) => {
-        const kept = locked[whose].some((l) => l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1);
+        const kept = locksOf(locked, whose).some((l) => l.exposure === b.exposure && Math.abs(l.from_s - b.from_s) < 1);
         return (
           <Block
             key={blockId(whose, i)}
@@ -43,7 +38,7 @@ export function PlanBlocks({ night, locked, ...props }: Props) {
 }
 
 type BlockProps = Omit<Props, "locked"> & {
-  whose: Whose;
+  whose: number;
   of: TargetNight;
   y0: number;
   rim: string;
@@ -57,7 +52,7 @@ function Block({ night, x, moves, toggle, whose, of, y0, rim, i, b, isLocked }: 
   const { from, to } = moves.at(whose, i, b);
   const id = blockId(whose, i);
   const hours = `${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}`;
-  const name = `${night.second ? `${of.target}, ` : ""}${b.filter}, ${hours}, ${many(b.subs)}${isLocked ? ", locked" : ""}`;
+  const name = `${night.others.length > 0 ? `${of.target}, ` : ""}${b.filter}, ${hours}, ${many(b.subs)}${isLocked ? ", locked" : ""}`;
   return (
     <g
       role="button"
@@ -91,9 +86,9 @@ function Block({ night, x, moves, toggle, whose, of, y0, rim, i, b, isLocked }: 
       {(["from", "to"] as const).map((edge) => (
         <rect
           key={edge}
-          x={(edge === "from" ? x(from) : x(to)) - 4}
+          x={(edge === "from" ? x(from) : x(to)) - EDGE / 2}
           y={y0}
-          width={8}
+          width={EDGE}
           height={BLOCK}
           fill="transparent"
           style={{ cursor: "ew-resize" }}

@@ -1,19 +1,19 @@
 import type { NightAnswer } from "@/api/client";
 import { hue } from "@/theme/marks";
-import { drawn, PAD, RIBBON, ribbonTop, slotOf, type TimeScale } from "./layout";
+import { drawn, PAD, RIBBON, ribbonsOf, ribbonTop, slotOf, type TimeScale } from "./layout";
 import { nightSpan } from "./minutes";
 
 type Props = { night: NightAnswer; x: TimeScale; width: number };
 
 /** A ribbon for each filter that glows with how fast it gathers information at that minute. */
 export function Ribbons({ night, x, width }: Props) {
-  const { view, plan } = night.first;
-  const shown = drawn(view.samples, nightSpan(night));
+  const span = nightSpan(night);
   const slot = slotOf(x);
-  return night.filters.map((name, i) => {
-    const most = Math.max(1e-12, ...view.samples.map((s) => s.information_per_h[i] ?? 0));
+  return ribbonsOf(night).map(({ of: { view, plan }, target, filter: name, exposure }, i) => {
+    const shown = drawn(view.samples, span);
+    const most = Math.max(1e-12, ...view.samples.map((s) => s.information_per_h[exposure] ?? 0));
     return (
-      <g key={`${i}${name}`}>
+      <g key={`${target}${exposure}${name}`}>
         <text x={PAD.left - 8} y={ribbonTop(i) + 14} textAnchor="end" fill="var(--ink)">
           {name.length > 15 ? `${name.slice(0, 14)}…` : name}
         </text>
@@ -26,7 +26,7 @@ export function Ribbons({ night, x, width }: Props) {
           fill="var(--well)"
         />
         {shown.map((s) =>
-          (s.information_per_h[i] ?? 0) > 0 ? (
+          (s.information_per_h[exposure] ?? 0) > 0 ? (
             <rect
               key={s.at_s}
               shapeRendering="crispEdges"
@@ -34,8 +34,8 @@ export function Ribbons({ night, x, width }: Props) {
               width={slot}
               y={ribbonTop(i)}
               height={RIBBON}
-              fill={hue(plan.totals[i]?.quantity ?? "continuum")}
-              opacity={0.12 + 0.8 * ((s.information_per_h[i] ?? 0) / most) ** 1.5}
+              fill={hue(plan.totals[exposure]?.quantity ?? "continuum")}
+              opacity={0.12 + 0.8 * ((s.information_per_h[exposure] ?? 0) / most) ** 1.5}
             />
           ) : null,
         )}

@@ -1,5 +1,5 @@
 import { Fragment } from "react";
-import type { NightAnswer } from "@/api/client";
+import type { NightAnswer, PlanBlock, TargetNight } from "@/api/client";
 import { localTime, ofNight } from "@/parts/evening";
 import { arcsec, clock, percent, snr } from "@/parts/format";
 import { Words } from "@/parts/Words";
@@ -7,44 +7,44 @@ import { Words } from "@/parts/Words";
 /** What to do when, and why. */
 export function RunSheet({ night }: { night: NightAnswer }) {
   const { targets, end, anything } = ofNight(night);
-  const plan = night.first.plan;
+  const setUp = targets.find((t) => t.plan.setup_from_s != null);
   const at = (t: number | null | undefined) => localTime(t, night.clock);
   return (
     <section aria-label="Run sheet" className="rounded-xl bg-surface px-4 py-2.5">
       <h2 className="text-[1.02rem] font-medium">Run sheet</h2>
       <table className="mt-1 w-full text-[0.93rem]" data-testid="run-sheet">
         <tbody>
-          {plan.setup_from_s != null && (
+          {setUp && (
             <tr>
-              <td className="num w-28 py-0.5 align-top whitespace-nowrap">{at(plan.setup_from_s)}</td>
-              <td>Set up, cool, focus. {night.first.coordinates}.</td>
+              <td className="num w-28 py-0.5 align-top whitespace-nowrap">{at(setUp.plan.setup_from_s)}</td>
+              <td>Set up, cool, focus. {setUp.coordinates}.</td>
             </tr>
           )}
-          {targets.map((t, k) => (
-            <Fragment key={k}>
-              {k > 0 && t.plan.blocks.length > 0 && (
+          {inTime(targets).map(({ of, block: b, moved, alongside }) => (
+            <Fragment key={`${of.target}${b.from_s}${b.filter}`}>
+              {moved && (
                 <tr className="border-t border-edge/60">
-                  <td className="num py-0.5 align-top">{at(plan.last_sub_s)}</td>
+                  <td className="num py-0.5 align-top">{at(moved.at_s)}</td>
                   <td>
-                    Move to <b className="font-medium">{t.target}</b>, centre, focus. {t.coordinates}.
+                    {moved.own ? "Set up" : "Move to"} <b className="font-medium">{of.target}</b>
+                    {moved.own ? " on its own mount" : ""}, centre, focus. {of.coordinates}.
                   </td>
                 </tr>
               )}
-              {t.plan.blocks.map((b) => (
-                <tr key={`${b.from_s}${b.filter}`} className="border-t border-edge/60">
-                  <td className="num py-0.5 pr-2 align-top whitespace-nowrap">
-                    {at(b.from_s)}–{at(b.to_s)}
-                  </td>
-                  <td>
-                    <b className="font-medium">{b.filter}</b>, {b.subs} × {b.sub_s} s
-                    {b.refocuses > 0 && `, refocus ${b.refocuses}×`}
-                    {b.flip_s != null && `, flip at ${at(b.flip_s)}`}.{" "}
-                    <span className="text-muted">
-                      <Words text={b.why} />
-                    </span>
-                  </td>
-                </tr>
-              ))}
+              <tr className="border-t border-edge/60">
+                <td className="num py-0.5 pr-2 align-top whitespace-nowrap">
+                  {at(b.from_s)}–{at(b.to_s)}
+                </td>
+                <td>
+                  <b className="font-medium">{b.filter}</b>
+                  {alongside && ` (${of.target})`}, {b.subs} × {b.sub_s} s
+                  {b.refocuses > 0 && `, refocus ${b.refocuses}×`}
+                  {b.flip_s != null && `, flip at ${at(b.flip_s)}`}.{" "}
+                  <span className="text-muted">
+                    <Words text={b.why} />
+                  </span>
+                </td>
+              </tr>
             </Fragment>
           ))}
           {end && (
@@ -65,6 +65,33 @@ export function RunSheet({ night }: { night: NightAnswer }) {
   );
 }
 
+type Row = {
+  of: TargetNight;
+  block: PlanBlock;
+  /** Where the telescope is turned to this target for the block: when, and whether on a mount of its own. */
+  moved: { at_s: number; own: boolean } | null;
+  /** Another target is shot at the same time. */
+  alongside: boolean;
+};
+
+/** The blocks of all targets by their beginnings, and where the telescope moves. */
+function inTime(targets: TargetNight[]): Row[] {
+  const own = (t: TargetNight) => t !== targets[0] && t.change.kind === "alongside";
+  const all = targets.flatMap((of) => of.plan.blocks.map((block) => ({ of, block })));
+  all.sort((a, b) => a.block.from_s - b.block.from_s);
+  const anyAlongside = targets.some(own);
+  return all.map(({ of, block }, i) => {
+    const before = all
+      .slice(0, i)
+      .filter((o) => own(o.of) === own(of) && (!own(of) || o.of === of))
+      .at(-1);
+    const first = before === undefined && i > 0 && own(of);
+    const turned = before !== undefined && before.of !== of;
+    const at_s = first ? (of.plan.setup_from_s ?? block.from_s) : (before?.block.to_s ?? block.from_s);
+    return { of, block, moved: first || turned ? { at_s, own: own(of) } : null, alongside: anyAlongside };
+  });
+}
+
 /** What each filter of each target gets tonight, and what is left to do. */
 export function Gives({ night }: { night: NightAnswer }) {
   const { targets } = ofNight(night);
@@ -76,7 +103,7 @@ export function Gives({ night }: { night: NightAnswer }) {
           {targets.length > 1 && <h3 className="mt-1 text-[0.95rem]">{t.target}</h3>}
           <table
             className="mt-1 w-full text-[0.93rem]"
-            data-testid={k === 0 ? "totals" : "totals-second"}
+            data-testid={k === 0 ? "totals" : `totals-${k + 1}`}
             aria-label={`What ${t.target} gets`}
           >
             <thead className="text-left text-[0.82rem] text-muted">
@@ -102,7 +129,7 @@ export function Gives({ night }: { night: NightAnswer }) {
           </table>
           <p className="mt-1 text-[0.88rem] text-muted">{percent(t.plan.overhead)} of the time goes into overheads.</p>
           <ul className="mt-1 text-[0.92rem]">
-            {t.plan.notes.map((n) => (
+            {[...(k > 0 ? t.waits : []), ...t.plan.notes].map((n) => (
               <li key={n}>
                 <Words text={n} />
               </li>

@@ -1,8 +1,11 @@
 import type { LockedBlock } from "@/api/client";
 
-export type Whose = "first" | "second";
-export type Locks = Record<Whose, LockedBlock[]>;
-export const NO_LOCKS: Locks = { first: [], second: [] };
+/** The blocks that stay, target by target, the first one's first. */
+export type Locks = readonly (readonly LockedBlock[])[];
+export const NO_LOCKS: Locks = [];
+
+/** Those of one target. */
+export const locksOf = (locks: Locks, target: number): readonly LockedBlock[] => locks[target] ?? [];
 
 /** A short number for a text: locks carry it, so that those of another night are told apart. */
 const stamp = (text: string) => {
@@ -16,8 +19,8 @@ const written = (list: readonly LockedBlock[]) =>
 
 /** Blocks that stay, for the address: they belong to one night of one rig at one site (`where`); null where there are none. */
 export function writeLocks(where: string, locks: Locks): string | null {
-  if (locks.first.length + locks.second.length === 0) return null;
-  return [stamp(where), written(locks.first), written(locks.second)].join("_");
+  if (locks.every((l) => l.length === 0)) return null;
+  return [stamp(where), ...locks.map(written)].join("_").replace(/_+$/, "");
 }
 
 const read = (text: string | undefined): LockedBlock[] =>
@@ -29,12 +32,21 @@ const read = (text: string | undefined): LockedBlock[] =>
 
 /** Reads what {@link writeLocks} wrote; those of another night are none. */
 export function readLocks(where: string, text: string | null): Locks {
-  const [of, first, second] = (text ?? "").split("_");
-  return of === stamp(where) ? { first: read(first), second: read(second) } : NO_LOCKS;
+  const [of, ...each] = (text ?? "").split("_");
+  const locks = of === stamp(where) ? each.map(read) : [];
+  return locks.some((l) => l.length > 0) ? locks : NO_LOCKS;
+}
+
+/** The locks with those of one target replaced. */
+export function withLocks(locks: Locks, target: number, own: readonly LockedBlock[]): Locks {
+  return Array.from({ length: Math.max(locks.length, target + 1) }, (_, i) => (i === target ? own : locksOf(locks, i)));
 }
 
 /** The locks with one block where it was moved to, in the place of the lock that held it (`was`), if one did. */
-export function moved(locks: Locks, whose: Whose, was: LockedBlock, to: LockedBlock): Locks {
-  const other = locks[whose].filter((l) => !(l.exposure === was.exposure && Math.abs(l.from_s - was.from_s) < 1));
-  return { ...locks, [whose]: [...other, to] };
+export function moved(locks: Locks, target: number, was: LockedBlock, to: LockedBlock): Locks {
+  const held = (l: LockedBlock) => l.exposure === was.exposure && Math.abs(l.from_s - was.from_s) < 1;
+  return withLocks(locks, target, [...locksOf(locks, target).filter((l) => !held(l)), to]);
 }
+
+/** The locks of a night that a target has left: those behind it move up. */
+export const leftBy = (locks: Locks, target: number): Locks => locks.filter((_, i) => i !== target);

@@ -21,10 +21,11 @@ function night(): NightAnswer {
     };
   });
   return {
-    filters: ["H-alpha 3 nm", "[O III] 3 nm"],
     clock: [{ from_s: 0, offset_s: -5 * 3600 }],
+    others: [],
     first: {
       target: "IC 443",
+      filters: ["H-alpha 3 nm", "[O III] 3 nm"],
       view: { samples, events: { sunset_s: NOON + 300 * 60, sunrise_s: NOON + 1100 * 60 } },
     },
   } as unknown as NightAnswer;

@@ -23,14 +23,14 @@ const degrees = (x: number) => `${x.toFixed(0)}°`;
 
 /** One minute in words: heights, the moon's distance, and what each filter gathers and through how bright a sky. */
 export function minuteWords(night: NightAnswer, s: Sample): string {
-  const best = night.filters.map((_, i) =>
+  const best = night.first.filters.map((_, i) =>
     Math.max(1e-300, ...night.first.view.samples.map((o) => o.information_per_h[i] ?? 0)),
   );
   const sky = `${localTime(s.at_s, night.clock)}: ${night.first.target} ${degrees(s.target_deg)} high, sun ${degrees(s.sun_deg)}, moon ${
     s.moon_deg > 0 ? `${degrees(s.moon_deg)} high, ${degrees(s.moon_distance_deg)} away` : "down"
   }.`;
   if (!s.usable) return `${sky} ${s.target_deg <= s.limit_deg ? "Below its limit." : "Not dark."}`;
-  const filters = night.filters.map(
+  const filters = night.first.filters.map(
     (name, i) =>
       `${name} ${(((s.information_per_h[i] ?? 0) / (best[i] ?? 1)) * 100).toFixed(0)} % of its best, sky ${rate(s.background_e_per_s[i] ?? 0)} e-/s`,
   );
@@ -52,7 +52,7 @@ export function nightTable(night: NightAnswer): TableTwin {
       "Limit (°)",
       "Moon (°)",
       "Moon to target (°)",
-      ...night.filters.flatMap((f) => [`${f}: SNR² per h`, `${f}: sky (e-/s/px)`]),
+      ...night.first.filters.flatMap((f) => [`${f}: SNR² per h`, `${f}: sky (e-/s/px)`]),
     ],
     rows: rows.map((s) => [
       `${new Date(s.at_s * 1000).toISOString().slice(0, 19)}Z`,
@@ -62,7 +62,7 @@ export function nightTable(night: NightAnswer): TableTwin {
       s.limit_deg.toFixed(1),
       s.moon_deg.toFixed(1),
       s.moon_distance_deg.toFixed(1),
-      ...night.filters.flatMap((_, i) => [
+      ...night.first.filters.flatMap((_, i) => [
         (s.information_per_h[i] ?? 0).toFixed(1),
         rate(s.background_e_per_s[i] ?? 0),
       ]),

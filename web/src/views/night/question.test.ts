@@ -41,10 +41,14 @@ const asked = {
   site,
   date: "2027-01-28",
   mode: "balanced",
-  above: 25,
+  hours: { sun: -18, above: 25, from: null, until: null, before: null, after: null },
   overheads: {},
   minutes: {},
-  locked: { first: [], second: [] },
+  counts: null,
+  locked: [],
+  struckOut: [],
+  weigh: true,
+  further: [],
 };
 const object = { name: "NGC 3031", kind: "galaxy_with_h_ii", ra_deg: 148.9, dec_deg: 69.07 } as never;
 const catalogued = { name: "NGC 3031", kind: "galaxy_with_h_ii", lines_rayleigh: { ha: 40 }, peak_factor: 3 } as never;
@@ -54,8 +58,14 @@ describe("the question to the planner", () => {
     const q = nightQuestion(asked);
     expect(q.scenario.sky).toMatchObject({ zenith_v_mag: 19.3, lamps: { led_3000k: 1 }, natural_v_mag: 21.9 });
     expect(q.scenario.sky.toward_target_v_mag).toBeNull();
-    expect(q.limits).toEqual({ sun_below_deg: -18, altitude_above_deg: 25, horizon_deg: [[0, 10]] });
-    expect([q.campaign, q.second]).toEqual([null, null]);
+    expect(q.limits).toEqual({
+      sun_below_deg: -18,
+      altitude_above_deg: 25,
+      horizon_deg: [[0, 10]],
+      not_before: null,
+      not_after: null,
+    });
+    expect([q.campaign, q.first_limits, q.others]).toEqual([null, null, []]);
   });
   it("hands over the campaign as it stands", () => {
     expect(nightQuestion({ ...asked, campaign }).campaign).toBe(campaign);
@@ -63,28 +73,48 @@ describe("the question to the planner", () => {
   it("wants what the mode says", () => {
     const goal = (mode: string, minutes = {}) => nightQuestion({ ...asked, mode, minutes }).plan?.goal;
     expect(goal("balanced")).toEqual({ kind: "balanced" });
+    expect(goal("ha_first")).toEqual({ kind: "ha_first" });
     expect(goal("oiii")).toEqual({ kind: "most", quantity: "oiii" });
-    expect(goal("fixed", { 0: 0, 1: 45 })).toEqual({ kind: "fixed", blocks: [{ exposure: 1, minutes: 45 }] });
+    expect(goal("fixed", { 0: 0, 1: 45 })).toEqual({
+      kind: "fixed",
+      blocks: [{ exposure: 1, minutes: 45, subs: null }],
+    });
+    expect(nightQuestion({ ...asked, mode: "fixed", counts: { 0: 24, 1: 0 } }).plan?.goal).toEqual({
+      kind: "fixed",
+      blocks: [{ exposure: 0, minutes: 60, subs: 24 }],
+    });
     expect(goal("fixed")).toEqual({
       kind: "fixed",
       blocks: [
-        { exposure: 0, minutes: 60 },
-        { exposure: 1, minutes: 60 },
+        { exposure: 0, minutes: 60, subs: null },
+        { exposure: 1, minutes: 60, subs: null },
       ],
     });
   });
 });
 
-describe("a second target", () => {
+describe("a further target", () => {
+  const further = { what: "t:NGC 3031", name: "NGC 3031", change: "sinks" as const };
+  const other = (f: object) => nightQuestion({ ...asked, further: [{ ...further, ...f }] }).others?.[0];
   it("emits what the catalogue knows of it, unless something was kept for it", () => {
-    const second = nightQuestion({ ...asked, second: { object, catalogued } }).second;
+    const second = other({ known: { object, catalogued } });
     expect(second?.target).toBe(catalogued);
     expect(second?.place).toEqual({ ra_deg: 148.9, dec_deg: 69.07 });
     const own = { name: "NGC 3031", kind: "galaxy_with_h_ii", lines_rayleigh: { ha: 7 } } as never;
-    expect(nightQuestion({ ...asked, second: { object, emission: own, catalogued } }).second?.target).toBe(own);
+    expect(other({ known: { object, emission: own, catalogued } })?.target).toBe(own);
   });
-  it("goes on where its own campaign stands", () => {
-    const q = nightQuestion({ ...asked, second: { object, catalogued }, secondCampaign: campaign }).second;
-    expect(q).toMatchObject({ target: { name: "IC 443" }, campaign: { goals: [{ exposure: 1, snr: 30 }] } });
+  it("goes on where its own campaign stands, with its own rig under the night's site", () => {
+    expect(other({ what: "c:x", campaign })).toMatchObject({
+      scenario: { target: { name: "IC 443" }, sky: { zenith_v_mag: 19.3 } },
+      contender: 0,
+      campaign: { goals: [{ exposure: 1, snr: 30 }] },
+    });
+  });
+  it("has its own limits and takes over as it is told", () => {
+    const f = { known: { object, catalogued }, change: "at" as const, time: "22:30", above: 35, after: "02:00" };
+    expect(other(f)).toMatchObject({
+      change: { kind: "at", time: "22:30" },
+      limits: { altitude_above_deg: 35, not_before: null, not_after: "02:00", horizon_deg: [[0, 10]] },
+    });
   });
 });

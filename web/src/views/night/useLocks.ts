@@ -1,7 +1,7 @@
 import { useMemo, useState } from "react";
 import type { LockedBlock, PlanBlock } from "@/api/client";
 import { useParamsEdit } from "@/parts/useParams";
-import { type Locks, moved, NO_LOCKS, readLocks, type Whose, writeLocks } from "./locks";
+import { type Locks, leftBy, locksOf, moved, NO_LOCKS, readLocks, withLocks, writeLocks } from "./locks";
 
 /** Most changes that can be undone. */
 const MOST = 30;
@@ -30,13 +30,16 @@ export function useLocks(where: string) {
     });
   return {
     locked,
-    lock: (whose: Whose, was: LockedBlock, to: LockedBlock) => change((now) => moved(now, whose, was, to)),
-    toggle: (whose: Whose, b: PlanBlock) =>
+    lock: (whose: number, was: LockedBlock, to: LockedBlock) => change((now) => moved(now, whose, was, to)),
+    toggle: (whose: number, b: PlanBlock) =>
       change((now) => {
-        const others = now[whose].filter((l) => !(l.exposure === b.exposure && l.from_s < b.to_s && l.to_s > b.from_s));
+        const all = locksOf(now, whose);
+        const others = all.filter((l) => !(l.exposure === b.exposure && l.from_s < b.to_s && l.to_s > b.from_s));
         const own = { exposure: b.exposure, from_s: b.from_s, to_s: b.to_s };
-        return { ...now, [whose]: others.length < now[whose].length ? others : [...others, own] };
+        return withLocks(now, whose, others.length < all.length ? others : [...others, own]);
       }),
+    /** A target leaves the night, and its locks with it; for an edit of the address that takes it out. */
+    leave: (p: URLSearchParams, whose: number) => write(p, leftBy(readLocks(where, p.get("locks")), whose)),
     unlockAll: () => change(() => NO_LOCKS),
     canUndo: history.length > 0,
     undo: () => {

@@ -1,26 +1,36 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { answerOf, api, type Contender, type NightQuestion } from "@/api/client";
-import { campaignsQuery, scenarioQuery, scenariosQuery, targetQuery } from "@/api/queries";
+import { answerOf, api, type NightQuestion } from "@/api/client";
+import { campaignsQuery, scenarioQuery, scenariosQuery } from "@/api/queries";
 import { useLive } from "@/api/useLive";
 import { tonightDate, useSites } from "@/parts/evening";
 import { usual } from "@/parts/range";
 import { useParamsEdit } from "@/parts/useParams";
 import { readMinutes, readOverheads, writeMinutes, writeOverheads } from "./address";
 import type { Overheads } from "./OverheadsPopover";
-import { nightQuestion } from "./question";
+import { type FurtherFound, type Hours, nightQuestion } from "./question";
+import { type Further, readStruckOut, type StruckOut, writeFurther, writeStruckOut } from "./targets";
+import { useFurther } from "./useFurther";
 import { useLocks } from "./useLocks";
-
-/** What tells one rig's exposures from another's. */
-const filtersOf = (c: Contender | undefined) => c?.exposures.map((e) => e.filter?.name ?? "").join("\n");
 
 /** The altitude below which nothing is planned where nothing else is said, degrees. */
 export const USUAL_ABOVE_DEG = usual("NightLimits", "altitude_above_deg");
+/** The sun's altitude below which it is dark where nothing else is said, degrees. */
+export const USUAL_SUN_DEG = usual("NightLimits", "sun_below_deg");
 
 /** Writes a part of the address; one that is empty is left out. */
 export const put = (p: URLSearchParams, key: string, text: string | null) => (text ? p.set(key, text) : p.delete(key));
 
-/** What a night is asked, all of it in the address: rig, site, evening, what the plan is for, overheads, a second target. */
+const readHours = (params: URLSearchParams): Hours => ({
+  sun: Number(params.get("sun") ?? USUAL_SUN_DEG) || USUAL_SUN_DEG,
+  above: Number(params.get("above") ?? USUAL_ABOVE_DEG) || USUAL_ABOVE_DEG,
+  from: params.get("from"),
+  until: params.get("until"),
+  before: params.get("before"),
+  after: params.get("after"),
+});
+
+/** What a night is asked, all of it in the address: rig, site, evening, what the plan is for, overheads, further targets. */
 export function useNight() {
   const [params, edit] = useParamsEdit();
   const sites = useSites();
@@ -37,45 +47,100 @@ export function useNight() {
     sites[0];
   const date = params.get("date") ?? tonightDate(site?.site);
   const scenario = campaign?.campaign.scenario ?? stored.data?.scenario;
+  const paths = campaign ? [campaign.campaign.contender, ...(campaign.campaign.also ?? [])] : [];
+  const asked = Number(params.get("row") ?? campaign?.campaign.contender ?? 0) || 0;
   const row = campaign
-    ? campaign.campaign.contender
-    : Math.min(Number(params.get("row") ?? 0) || 0, (scenario?.contenders.length ?? 1) - 1);
+    ? paths.includes(asked)
+      ? asked
+      : campaign.campaign.contender
+    : Math.min(asked, (scenario?.contenders.length ?? 1) - 1);
   const mode = params.get("mode") ?? "balanced";
-  const above = Number(params.get("above") ?? USUAL_ABOVE_DEG) || USUAL_ABOVE_DEG;
+  const hours = useMemo(() => readHours(params), [params]);
+  const weigh = params.get("weigh") !== "no";
   // Locks belong to one night of one rig at one site.
   const locks = useLocks([date, id, row, site?.id, campaign?.id].join(" "));
   const { locked } = locks;
   const overheads = useMemo(() => readOverheads(params.get("overheads")), [params]);
   const minutes = useMemo(() => readMinutes(params.get("minutes")), [params]);
-  const then = params.get("then") ?? "";
-  const other = useQuery({ ...targetQuery(then), enabled: then.length > 2, retry: false });
-  const second = then ? other.data : undefined;
-  // A campaign of its own for the second target, through the same filters, holds where it is framed and what it has already.
-  const secondCampaign = campaigns.data?.find(
-    ({ id: own, campaign: c }) =>
-      own !== campaign?.id &&
-      c.scenario.target.name === other.data?.object.name &&
-      filtersOf(c.scenario.contenders[c.contender]) === filtersOf(scenario?.contenders[row]),
-  );
-  const [first, ofSecond] = [campaign?.campaign, second ? secondCampaign?.campaign : undefined];
+  const written = params.get("subs");
+  const counts = useMemo(() => (written === null ? null : readMinutes(written)), [written]);
+  const struck = params.get("struck");
+  // A night that was cut stays cut: what its campaign keeps of it holds until something else is said.
+  const kept = campaign?.campaign.nights?.find((k) => k.date === date)?.struck_out;
+  const struckOut = useMemo(() => (struck === null ? (kept ?? []) : readStruckOut(struck, date)), [struck, date, kept]);
+  const further = useFurther(params, campaigns.data);
+  const first = campaign?.campaign;
   const question = useMemo<NightQuestion | null>(() => {
-    if (!scenario || !site) return null;
-    const asked = { scenario, row, site, date, mode, above, overheads, minutes, locked };
-    return nightQuestion({ ...asked, campaign: first, second, secondCampaign: ofSecond });
-  }, [scenario, site, row, date, mode, above, overheads, minutes, locked, first, second, ofSecond]);
+    if (!scenario || !site || further.found.some((f) => f === null)) return null;
+    const found = further.found as FurtherFound[];
+    const of = { scenario, row, site, date, mode, hours, overheads, minutes, counts, locked, struckOut, weigh };
+    return nightQuestion({ ...of, campaign: first, further: found });
+  }, [
+    scenario,
+    site,
+    row,
+    date,
+    mode,
+    hours,
+    overheads,
+    minutes,
+    counts,
+    locked,
+    struckOut,
+    weigh,
+    first,
+    further.found,
+  ]);
   const live = useLive(question, async (body) => (body ? answerOf(api.POST("/api/v1/night", { body })) : undefined));
+  const setFurther = (how: (all: string[]) => string[], also?: (p: URLSearchParams) => void) =>
+    edit((p) => {
+      const all = how(p.getAll("then").filter(Boolean));
+      p.delete("then");
+      for (const t of all) p.append("then", t);
+      also?.(p);
+    });
   return {
-    ...{ sites, site, date, scenario, row, mode, above, overheads, minutes, then, campaign, secondCampaign, id, locks },
+    ...{ sites, site, date, scenario, row, mode, hours, overheads, minutes, campaign, id, locks, further, weigh },
+    ...{ question, live, edit, struckOut, counts, paths },
     campaigns: campaigns.data ?? [],
     list: list.data,
-    unknownSecond: other.isError,
-    question,
-    live,
-    edit,
     set: (key: string, value: string | null) => edit((p) => put(p, key, value)),
+    add: (f: Further) => setFurther((all) => [...all, writeFurther(f)]),
+    change: (index: number, f: Further) => setFurther((all) => all.map((t, i) => (i === index ? writeFurther(f) : t))),
+    leave: (index: number) =>
+      setFurther(
+        (all) => all.filter((_, i) => i !== index),
+        (p) => locks.leave(p, index + 1),
+      ),
+    strikeOut: (how: (all: StruckOut[]) => StruckOut[]) =>
+      edit((p) => {
+        const now = p.get("struck");
+        p.set("struck", writeStruckOut(how(now === null ? [...struckOut] : readStruckOut(now, date))) ?? "none");
+      }),
     // Each edit starts from the address as it is by then: two fields filled in quick turn both stay.
     setOverheads: (some: Overheads) =>
       edit((p) => put(p, "overheads", writeOverheads({ ...readOverheads(p.get("overheads")), ...some }))),
+    /** The list in subs, or (null) in minutes. */
+    setCounts: (counts: Readonly<Record<number, number>> | null) =>
+      edit((p) => (counts ? p.set("subs", writeMinutes({ ...counts }) ?? "") : p.delete("subs"))),
+    /** Takes a list that the planner offers. */
+    takeList: (blocks: readonly { exposure: number; minutes: number; subs?: number | null }[]) =>
+      edit((p) => {
+        const of = (value: (b: (typeof blocks)[number]) => number) =>
+          writeMinutes(Object.fromEntries(blocks.map((b) => [b.exposure, value(b)])));
+        if (blocks.some((b) => b.subs != null))
+          put(
+            p,
+            "subs",
+            of((b) => b.subs ?? 0),
+          );
+        else
+          put(
+            p,
+            "minutes",
+            of((b) => b.minutes),
+          );
+      }),
     setMinutes: (exposure: number, v: number) =>
       edit((p) => put(p, "minutes", writeMinutes({ ...readMinutes(p.get("minutes")), [exposure]: v }))),
   };

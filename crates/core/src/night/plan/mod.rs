@@ -6,6 +6,7 @@ pub(crate) mod schedule;
 pub(crate) mod search;
 pub(crate) mod slots;
 pub(crate) mod spec;
+pub(crate) mod targets;
 
 #[cfg(test)]
 mod planner_tests;

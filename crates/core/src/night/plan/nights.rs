@@ -1,20 +1,21 @@
-//! The calls that plan a night, and a second target for the rest of it.
+//! What the planner knows of a night before it searches, and the plan of what is free.
 
-use crate::night::plan::planner::Planner;
-use crate::night::plan::schedule::Plan;
+use crate::night::plan::planner::{Planner, Run};
+use crate::night::plan::schedule::{OfferedList, Plan};
 use crate::night::plan::slots::{LocalClock, PER_SLOT, SLOT_S, slot_usable, slots_of};
-use crate::night::plan::spec::{PlanGoal, PlanSpec};
+use crate::night::plan::spec::{FixedBlock, PlanGoal, PlanSpec};
 use crate::night::rate::NightRig;
 use crate::night::view::NightView;
+use crate::wording::listed;
 
-/// Plans a night towards the goals of `spec`, the rig's own where it names none.
-pub fn plan_night(
-    rig: &NightRig,
-    names: &[String],
-    view: &NightView,
-    spec: &PlanSpec,
-    local: &LocalClock,
-) -> Plan {
+/// A target's night as the search sees it: what every slot gives to every exposure, and the goals.
+pub(super) fn planner<'a>(
+    rig: &'a NightRig,
+    names: &'a [String],
+    view: &'a NightView,
+    spec: &'a PlanSpec,
+    clock: &'a LocalClock,
+) -> Planner<'a> {
     let n = rig.len();
     let from_s = view.samples.first().map_or(0.0, |s| s.at_s);
     let o = &spec.overheads;
@@ -23,6 +24,7 @@ pub fn plan_night(
     // The rates are per second of the scenario's clock: here a sub costs its settling, too.
     let slowed = |x: usize| (rig.sub_s(x) + rig.between_s()) / (rig.sub_s(x) + between_s[x]);
     let focus = o.left_by_focusing();
+    let open: Vec<bool> = (0..slots_of(view)).map(|s| slot_usable(view, s)).collect();
     let rates: Vec<Vec<f64>> = (0..n)
         .map(|x| {
             let per_h = |i: usize| view.samples[i].information_per_h[x];
@@ -32,57 +34,93 @@ pub fn plan_night(
                 let (from, to) = (s * PER_SLOT, (s + 1) * PER_SLOT);
                 let mean = (from..to).map(|i| (per_h(i) + per_h(i + 1)) / 2.0).sum::<f64>()
                     / PER_SLOT as f64;
-                if slot_usable(view, s) { mean / 3600.0 * SLOT_S * slowed(x) * focus } else { 0.0 }
+                if open[s] { mean / 3600.0 * SLOT_S * slowed(x) * focus } else { 0.0 }
             };
-            (0..slots_of(view)).map(slot).collect()
+            (0..open.len()).map(slot).collect()
         })
         .collect();
-    let goal2 = (0..n)
+    let goal2: Vec<f64> = (0..n)
         .map(|x| {
             let own = rig.goal_snr(x).map(|goal| spec.goal_snr.get(x).copied().unwrap_or(goal));
             own.map_or(f64::INFINITY, |goal| goal * goal)
         })
         .collect();
-    let done2 = (0..n).map(|x| spec.done_snr2.get(x).copied().unwrap_or(0.0)).collect();
-    let planner =
-        Planner { rig, names, spec, view, clock: local, from_s, rates, goal2, done2, between_s };
-    let (locked, mut notes) = planner.locked();
-    let runs = match &spec.goal {
-        // A list is the user's own: its blocks are as long as they say.
-        PlanGoal::Fixed { blocks } => {
-            planner.tidied(planner.in_order(blocks, &locked, &mut notes), 0)
-        }
-        _ => planner.tidied(planner.balance(&locked), planner.least_slots()),
+    let done2: Vec<f64> = (0..n).map(|x| spec.done_snr2.get(x).copied().unwrap_or(0.0)).collect();
+    // What tonight is for, where it was weighed against the nights to come; else the goals.
+    let aims = |x: usize| spec.aims_snr2.get(x).copied().filter(|a| *a > 0.0);
+    let weighed = (0..n).any(|x| aims(x).is_some());
+    let aim2 = if weighed {
+        (0..n).map(|x| aims(x).unwrap_or(f64::INFINITY)).collect()
+    } else {
+        goal2.clone()
     };
-    planner.written(&runs, notes)
+    let had2 = if weighed { vec![0.0; n] } else { done2.clone() };
+    Planner {
+        rig,
+        names,
+        spec,
+        view,
+        clock,
+        from_s,
+        rates,
+        goal2,
+        done2,
+        aim2,
+        had2,
+        between_s,
+        free: open.clone(),
+        open,
+    }
 }
 
-/// Plans a second target for when the first has sunk. Moving to it and recentring take as long as a
-/// meridian flip; the night is set up once, before the first block, and its flats are taken once,
-/// after the last.
-pub fn plan_second(
-    first: &mut Plan,
-    rig: &NightRig,
-    names: &[String],
-    view: &mut NightView,
-    spec: &PlanSpec,
-    local: &LocalClock,
-) -> Plan {
-    if let Some(last) = first.last_sub_s {
-        let free_s = last + spec.overheads.flip_s;
-        for s in view.samples.iter_mut().filter(|s| s.at_s < free_s) {
-            s.usable = false;
-            s.information_per_h
-                .iter_mut()
-                .chain(&mut s.background_e_per_s)
-                .chain(s.lines_per_h.iter_mut().flatten())
-                .for_each(|r| *r = 0.0);
+impl Planner<'_> {
+    /// The plan of what is free, around what is locked.
+    pub(super) fn planned(&self, locked: &[Run], mut notes: Vec<String>) -> Plan {
+        // A list is the user's own: its blocks are as long as they say.
+        if let PlanGoal::Fixed { blocks } = &self.spec.goal {
+            let before = notes.len();
+            let runs = self.tidied(self.in_order(blocks, locked, &mut notes), 0);
+            let fits = notes.len() == before;
+            let offered = if fits { None } else { self.offered(blocks, locked) };
+            return Plan { offered, ..self.written(&runs, notes) };
         }
+        self.written(&self.tidied(self.balance(locked), self.least_slots()), notes)
     }
-    let mut second = plan_night(rig, names, view, spec, local);
-    if !first.blocks.is_empty() && !second.blocks.is_empty() {
-        first.finished_s = None;
-        second.setup_from_s = None;
+
+    /// The longest list in the proportions of one that is too long; `None` where nothing of it fits.
+    fn offered(&self, asked: &[FixedBlock], locked: &[Run]) -> Option<OfferedList> {
+        let counts: Vec<u32> =
+            asked.iter().map(|b| b.subs.unwrap_or_else(|| self.subs_in(b))).collect();
+        let shorter = |percent: u32| -> Vec<FixedBlock> {
+            let part = f64::from(percent) / 100.0;
+            let block = |b: &FixedBlock| FixedBlock {
+                minutes: (b.minutes * 60.0 * part / SLOT_S).floor() * SLOT_S / 60.0,
+                subs: b.subs.map(|n| (f64::from(n) * part).floor() as u32),
+                ..*b
+            };
+            asked.iter().map(block).filter(|b| b.minutes > 0.0 && b.subs != Some(0)).collect()
+        };
+        let fits = |blocks: &[FixedBlock]| {
+            let mut notes = Vec::new();
+            self.in_order(blocks, locked, &mut notes);
+            notes.is_empty() && blocks.len() == asked.len()
+        };
+        let blocks = (1..100).rev().map(shorter).find(|b| fits(b))?;
+        let (wanted, fitting): (Vec<u32>, Vec<u32>) =
+            (counts, blocks.iter().map(|b| b.subs.unwrap_or_else(|| self.subs_in(b))).collect());
+        let alike = |n: &[u32]| n.windows(2).all(|w| w[0] == w[1]);
+        let text = if alike(&wanted) && alike(&fitting) && wanted.len() > 1 {
+            format!(
+                "{} subs of each are too many for this night: {} of each fit.",
+                wanted[0], fitting[0]
+            )
+        } else {
+            let told = |n: &[u32]| {
+                let each: Vec<String> = n.iter().map(u32::to_string).collect();
+                listed(&each.iter().map(String::as_str).collect::<Vec<_>>())
+            };
+            format!("{} subs are too many for this night: {} fit.", told(&wanted), told(&fitting))
+        };
+        Some(OfferedList { blocks, text })
     }
-    second
 }

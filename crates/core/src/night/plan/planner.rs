@@ -1,6 +1,6 @@
 //! The planner's search: how the free slots of a night are given to the filters.
 
-use crate::night::plan::slots::{LocalClock, SLOT_S, slot_usable, slots_of};
+use crate::night::plan::slots::{LocalClock, SLOT_S};
 use crate::night::plan::spec::{FixedBlock, PlanGoal, PlanSpec};
 use crate::night::rate::NightRig;
 use crate::night::view::NightView;
@@ -18,6 +18,14 @@ pub(super) struct Planner<'a> {
     pub(super) rates: Vec<Vec<f64>>,
     pub(super) goal2: Vec<f64>,
     pub(super) done2: Vec<f64>,
+    /// What this night is for, and what is there of that already: the goals and what was done, or
+    /// what the weighing against the nights to come gave this one.
+    pub(super) aim2: Vec<f64>,
+    pub(super) had2: Vec<f64>,
+    /// Slots that can be used at all.
+    pub(super) open: Vec<bool>,
+    /// Slots that are free for this target.
+    pub(super) free: Vec<bool>,
     /// Overhead of a sub: readout, dither with settling, s.
     pub(super) between_s: Vec<f64>,
 }
@@ -53,7 +61,7 @@ pub(super) fn merged(mut runs: Vec<Run>) -> Vec<Run> {
 
 impl Planner<'_> {
     pub(super) fn slots(&self) -> usize {
-        slots_of(self.view)
+        self.open.len()
     }
 
     /// Slots of the shortest block.
@@ -62,7 +70,7 @@ impl Planner<'_> {
     }
 
     pub(super) fn usable(&self, slot: usize) -> bool {
-        slot_usable(self.view, slot)
+        self.open[slot]
     }
 
     pub(super) fn gained(&self, exposure: usize, from: usize, to: usize) -> f64 {
@@ -77,18 +85,18 @@ impl Planner<'_> {
 
     /// Progress of each goal with a list of runs: square of signal to noise over that of the goal.
     pub(super) fn progress(&self, runs: &[Run]) -> Vec<f64> {
-        let mut snr2 = self.done2.clone();
+        let mut snr2 = self.had2.clone();
         for r in runs {
             snr2[r.exposure] += self.gained(r.exposure, r.from, r.to);
         }
-        snr2.iter().zip(&self.goal2).map(|(s, g)| s / g).collect()
+        snr2.iter().zip(&self.aim2).map(|(s, g)| s / g).collect()
     }
 
     /// How good a list of runs is: the least progress, and a little of all of it.
     pub(super) fn worth(&self, runs: &[Run]) -> f64 {
         let p = self.progress(runs);
         let counted: Vec<f64> =
-            p.iter().zip(&self.goal2).filter(|(_, g)| g.is_finite()).map(|(p, _)| *p).collect();
+            p.iter().zip(&self.aim2).filter(|(_, g)| g.is_finite()).map(|(p, _)| *p).collect();
         match self.spec.goal {
             PlanGoal::Most { quantity } => {
                 (0..p.len()).filter(|&i| self.rig.purpose(i) == Some(quantity)).map(|i| p[i]).sum()
@@ -100,13 +108,13 @@ impl Planner<'_> {
         }
     }
 
-    /// Free gaps of usable slots between what is locked.
+    /// Gaps of free slots between what is locked.
     pub(super) fn gaps(&self, locked: &[Run]) -> Vec<(usize, usize)> {
         let locked_slot = |s: usize| locked.iter().any(|l| l.from <= s && s < l.to);
         let mut out = Vec::new();
         let mut start = None;
         for s in 0..=self.slots() {
-            let free = s < self.slots() && self.usable(s) && !locked_slot(s);
+            let free = s < self.slots() && self.free[s] && !locked_slot(s);
             match (start, free) {
                 (None, true) => start = Some(s),
                 (Some(from), false) => {
@@ -204,20 +212,38 @@ impl Planner<'_> {
             to = end;
             if from >= to {
                 notes.push(format!(
-                    "The locked block of {} lies in daylight or below the limit: it is left out.",
+                    "The locked block of {} lies in daylight, below the limit or in hours struck out: it is left out.",
                     self.names[l.exposure]
                 ));
                 continue;
             }
             if (from, to) != asked {
                 notes.push(format!(
-                    "The locked block of {} is cut to what is dark and high enough.",
+                    "The locked block of {} is cut to what is dark, high enough and not struck out.",
                     self.names[l.exposure]
                 ));
             }
             out.push(Run { exposure: l.exposure, from, to, locked: true });
         }
         (out, notes)
+    }
+
+    /// Slots that a block of a list wants when it begins at a slot: its minutes, or what its subs
+    /// need with their focusing, and with a flip that falls into them.
+    fn slots_for(&self, b: &FixedBlock, at: usize) -> usize {
+        let slots = |s: f64| (s / SLOT_S).ceil().max(1.0) as usize;
+        let Some(subs) = b.subs else {
+            return (b.minutes * 60.0 / SLOT_S).round().max(1.0) as usize;
+        };
+        let o = &self.spec.overheads;
+        let light = f64::from(subs) * (self.rig.sub_s(b.exposure) + self.between_s[b.exposure]);
+        let every_s = o.refocus_every_min.map_or(f64::INFINITY, |m| m * 60.0);
+        let focus = f64::from(u8::from(o.refocus_on_change)) + (light / every_s).floor();
+        let length_s = light + focus * o.refocus_s;
+        let from_s = self.from_s + at as f64 * SLOT_S;
+        let flips =
+            self.view.events.transit_s.is_some_and(|t| (from_s..from_s + length_s).contains(&t));
+        slots(length_s + if flips { o.flip_s } else { 0.0 })
     }
 
     /// A fixed list, one block after another through the free gaps. What is locked is part of the
@@ -234,7 +260,7 @@ impl Planner<'_> {
         let gaps = self.gaps(locked);
         let (mut gap, mut at) = (0, gaps.first().map_or(0, |g| g.0));
         for b in blocks {
-            let asked = (b.minutes * 60.0 / SLOT_S).round().max(1.0) as usize;
+            let asked = self.slots_for(b, at);
             let there = asked.min(laid[b.exposure]);
             laid[b.exposure] -= there;
             let mut left = asked - there;

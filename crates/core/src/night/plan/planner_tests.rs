@@ -5,7 +5,7 @@ use proptest::prelude::*;
 use crate::common::{read, tables};
 use crate::light::lines::Quantity;
 use crate::night::plan::planner::{Planner, Run};
-use crate::night::plan::slots::{LocalClock, PER_SLOT, SLOT_S};
+use crate::night::plan::slots::{LocalClock, PER_SLOT, SLOT_S, slot_usable, slots_of};
 use crate::night::plan::spec::{FixedBlock, LockedBlock, Overheads, PlanGoal, PlanSpec};
 use crate::night::rate::NightRig;
 use crate::night::view::{NightEvents, NightSample, NightView, SAMPLE_S};
@@ -60,6 +60,8 @@ impl Night {
     pub fn planner(&self, rates: Vec<Vec<f64>>) -> Planner<'_> {
         let between_s = vec![10.0; 3];
         let (goal2, done2) = (vec![400.0; 3], vec![0.0; 3]);
+        let open: Vec<bool> =
+            (0..slots_of(&self.view)).map(|s| slot_usable(&self.view, s)).collect();
         Planner {
             rig: &self.rig,
             names: &self.names,
@@ -68,8 +70,12 @@ impl Night {
             clock: &self.clock,
             from_s: 0.0,
             rates,
+            aim2: goal2.clone(),
+            had2: done2.clone(),
             goal2,
             done2,
+            free: open.clone(),
+            open,
             between_s,
         }
     }
@@ -121,7 +127,7 @@ fn any_rates(slots: usize) -> impl Strategy<Value = Vec<Vec<f64>>> {
 fn progress_is_what_was_gathered_over_the_goal() {
     let night = Night::of(12);
     let mut planner = night.planner(vec![vec![10.0; 12], vec![20.0; 12], vec![30.0; 12]]);
-    (planner.goal2, planner.done2) = (vec![400.0, 100.0, f64::INFINITY], vec![40.0, 0.0, 0.0]);
+    (planner.aim2, planner.had2) = (vec![400.0, 100.0, f64::INFINITY], vec![40.0, 0.0, 0.0]);
     let lost = planner.spec.overheads.refocus_s / SLOT_S;
     let got = planner.progress(&[run(0, 0, 4), run(1, 4, 10)]);
     assert!((got[0] - (40.0 + 10.0 * (4.0 - lost)) / 400.0).abs() < 1e-12, "{got:?}");
@@ -132,7 +138,7 @@ fn progress_is_what_was_gathered_over_the_goal() {
     // Without a refocus nothing is lost.
     let mut parfocal = Night::of(12);
     parfocal.spec.overheads.refocus_on_change = false;
-    let planner = Planner { done2: vec![40.0; 3], ..parfocal.planner(vec![vec![10.0; 12]; 3]) };
+    let planner = Planner { had2: vec![40.0; 3], ..parfocal.planner(vec![vec![10.0; 12]; 3]) };
     assert!((planner.progress(&[run(0, 0, 4)])[0] - 80.0 / 400.0).abs() < 1e-12);
 }
 
@@ -177,7 +183,7 @@ proptest! {
         let night = Night::of(12);
         let mut planner = night.planner(rates);
         // The third has no goal.
-        planner.goal2[2] = f64::INFINITY;
+        planner.aim2[2] = f64::INFINITY;
         let found = planner.balance(&[]);
         let best = planner.worth(&[run(0, 0, 6), run(1, 6, 12)])
             .max(planner.worth(&[run(1, 0, 6), run(0, 6, 12)]));
@@ -222,7 +228,7 @@ fn under_a_steady_sky_time_goes_by_goal_over_rate() {
     // What was done before counts: with the slowest at its goal already the other two share the
     // night.
     let mut later = night.planner([2.0, 1.0, 0.5].map(|r| vec![r; 120]).to_vec());
-    later.done2[2] = 400.0;
+    later.had2[2] = 400.0;
     let lengths = later.lengths(&[], &free, 6);
     assert_eq!(lengths[2], 0, "{lengths:?}");
     assert!((lengths[1] as f64 / lengths[0] as f64 - 2.0).abs() < 0.1, "{lengths:?}");
@@ -232,7 +238,7 @@ fn under_a_steady_sky_time_goes_by_goal_over_rate() {
 fn a_night_too_short_for_all_serves_those_that_lag() {
     let night = Night::of(13);
     let mut planner = night.planner(vec![vec![1.0; 13]; 3]);
-    planner.done2 = vec![300.0, 10.0, 20.0];
+    planner.had2 = vec![300.0, 10.0, 20.0];
     let lengths = planner.lengths(&[], &(0..13).collect::<Vec<_>>(), 6);
     assert_eq!(lengths.iter().sum::<usize>(), 13);
     assert!(lengths[0] == 0 && lengths[1] >= 6 && lengths[2] >= 6, "{lengths:?}");
@@ -289,8 +295,10 @@ fn a_fixed_list_runs_on_behind_locks_and_says_what_is_left() {
     let planner = night.planner(vec![vec![1.0; 12]; 3]);
     let mut notes = Vec::new();
     let locked = [Run { locked: true, ..run(2, 3, 6) }];
-    let list =
-        [FixedBlock { exposure: 0, minutes: 25.0 }, FixedBlock { exposure: 1, minutes: 60.0 }];
+    let list = [
+        FixedBlock { exposure: 0, minutes: 25.0, subs: None },
+        FixedBlock { exposure: 1, minutes: 60.0, subs: None },
+    ];
     let runs = planner.in_order(&list, &locked, &mut notes);
     let laid: Vec<(usize, usize, usize)> =
         runs.iter().map(|r| (r.exposure, r.from, r.to)).collect();
@@ -303,8 +311,10 @@ fn a_fixed_list_runs_on_behind_locks_and_says_what_is_left() {
 fn a_fixed_list_does_not_ask_again_for_what_is_locked() {
     let night = Night::of(40);
     let planner = night.planner(vec![vec![1.0; 40]; 3]);
-    let list =
-        [FixedBlock { exposure: 0, minutes: 60.0 }, FixedBlock { exposure: 1, minutes: 60.0 }];
+    let list = [
+        FixedBlock { exposure: 0, minutes: 60.0, subs: None },
+        FixedBlock { exposure: 1, minutes: 60.0, subs: None },
+    ];
     let of = |x: usize, runs: &[Run]| {
         runs.iter().filter(|r| r.exposure == x).map(|r| r.to - r.from).sum::<usize>()
     };

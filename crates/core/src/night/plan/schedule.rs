@@ -7,7 +7,7 @@ use utoipa::ToSchema;
 use crate::light::lines::Quantity;
 use crate::night::plan::planner::{Planner, Run};
 use crate::night::plan::slots::{PER_SLOT, SLOT_S};
-use crate::night::plan::spec::PlanGoal;
+use crate::night::plan::spec::{FixedBlock, PlanGoal};
 
 /// One block of the plan.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -89,6 +89,17 @@ pub struct Plan {
     pub overhead: f64,
     /// What does not fit, and what would make it fit.
     pub notes: Vec<String>,
+    /// A shorter list, where the one that was asked is too long for the night; null where it fits.
+    pub offered: Option<OfferedList>,
+}
+
+/// A list that fits into a night, in the place of one that does not.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct OfferedList {
+    /// Its blocks, each as much shorter as the others.
+    pub blocks: Vec<FixedBlock>,
+    /// "24 subs of each are too many for this night: 21 fit."
+    pub text: String,
 }
 
 impl Planner<'_> {
@@ -198,7 +209,18 @@ impl Planner<'_> {
             blocks,
             totals,
             notes,
+            offered: None,
         }
+    }
+
+    /// How many subs a block of so many minutes holds beside its focusing.
+    pub(super) fn subs_in(&self, b: &FixedBlock) -> u32 {
+        let o = &self.spec.overheads;
+        let every_min = o.refocus_every_min.unwrap_or(f64::INFINITY);
+        let first = f64::from(u8::from(o.refocus_on_change));
+        let focus_s = (first + (b.minutes / every_min - 1e-9).floor().max(0.0)) * o.refocus_s;
+        let each = self.rig.sub_s(b.exposure) + self.between_s[b.exposure];
+        ((b.minutes * 60.0 - focus_s) / each).floor().max(0.0) as u32
     }
 
     /// What a run gives to each line of its filter, from what it gives to the one that it is for:
@@ -260,7 +282,9 @@ impl Planner<'_> {
         }
         let hours = ev.usable_h;
         for t in totals.iter().filter(|t| t.quantity.is_some()) {
-            if t.subs == 0 && matches!(self.spec.goal, PlanGoal::Balanced) && t.progress < 1.0 {
+            let asked = self.aim2[t.exposure].is_finite()
+                && !matches!(self.spec.goal, PlanGoal::Fixed { .. } | PlanGoal::Most { .. });
+            if t.subs == 0 && asked && t.progress < 1.0 {
                 notes.push(format!(
                     "{} gets no block: the night has no {:.0} minutes to spare for it. A shorter \
                         least block would let it in.",
@@ -270,7 +294,14 @@ impl Planner<'_> {
                 let tonight = t.progress * self.goal2[t.exposure] - self.done2[t.exposure];
                 let nights =
                     ((1.0 - t.progress) * self.goal2[t.exposure] / tonight.max(1e-12)).ceil();
-                if nights < 1000.0 {
+                if !self.spec.aims_snr2.is_empty() {
+                    // How many nights a campaign takes is told from the nights themselves.
+                    notes.push(format!(
+                        "{} is at {:.0} % of its goal after tonight.",
+                        t.filter,
+                        t.progress * 100.0
+                    ));
+                } else if nights < 1000.0 {
                     let s = if nights > 1.0 { "s" } else { "" };
                     notes.push(format!(
                         "{} is at {:.0} % of its goal after tonight: {nights:.0} more night{s} \
@@ -281,6 +312,18 @@ impl Planner<'_> {
                 }
             }
         }
+    }
+
+    /// What is left of an exposure's rate once the moon is up, against the slots before; zero where
+    /// the night has no such slots.
+    pub(super) fn left_by_moon(&self, x: usize) -> f64 {
+        let mean = |up: bool| {
+            let slots = self.view.samples.iter().step_by(PER_SLOT).zip(&self.rates[x]);
+            let own = slots.filter(|(s, r)| **r > 0.0 && (s.moon_deg > 0.0) == up);
+            let (sum, n) = own.fold((0.0, 0.0), |(sum, n), (_, r)| (sum + r, n + 1.0));
+            if n > 0.0 { sum / n } else { 0.0 }
+        };
+        mean(true) / mean(false).max(1e-300)
     }
 
     /// Why a run stands where it does: the moon, the meridian, the limit, or what lags.
@@ -295,7 +338,13 @@ impl Planner<'_> {
             PlanGoal::Most { .. } => {
                 return format!("As much {label} as the night holds, as you asked.");
             }
-            PlanGoal::Balanced => {}
+            PlanGoal::HaFirst
+                if self.free.iter().position(|f| *f).is_some_and(|s| r.from <= s)
+                    && label == Quantity::Ha.label() =>
+            {
+                return format!("{label} first: it shows the framing.");
+            }
+            PlanGoal::Balanced | PlanGoal::ByMoon | PlanGoal::HaFirst => {}
         }
         let ev = &self.view.events;
         let (from, to) = (self.time(r.from), self.time(r.to));
@@ -317,22 +366,8 @@ impl Planner<'_> {
             }
         }
         if let Some(rise) = ev.moonrise_s.filter(|t| *t > from && *t < to) {
-            // What is left of each exposure's rate once the moon is up, against the slots before.
-            let left = |x: usize| {
-                let mean = |up: bool| {
-                    let own = self
-                        .view
-                        .samples
-                        .iter()
-                        .step_by(PER_SLOT)
-                        .zip(&self.rates[x])
-                        .filter(|(s, r)| **r > 0.0 && (s.moon_deg > 0.0) == up);
-                    let (sum, n) = own.fold((0.0, 0.0), |(sum, n), (_, r)| (sum + r, n + 1.0));
-                    if n > 0.0 { sum / n } else { 0.0 }
-                };
-                mean(true) / mean(false).max(1e-300)
-            };
-            let hurt_most = (0..self.rig.len()).all(|x| left(x) >= left(r.exposure));
+            let hurt_most =
+                (0..self.rig.len()).all(|x| self.left_by_moon(x) >= self.left_by_moon(r.exposure));
             if samples.first().is_some_and(|s| s.moon_deg <= 0.0) && self.rig.len() > 1 && hurt_most
             {
                 return format!(

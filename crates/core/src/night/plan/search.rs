@@ -1,6 +1,8 @@
 //! The search for a plan: which lengths and which order of blocks serve the goals best.
 
+use crate::light::lines::Quantity;
 use crate::night::plan::planner::{Planner, Run, merged};
+use crate::night::plan::slots::PER_SLOT;
 use crate::night::plan::spec::PlanGoal;
 
 /// Orders of blocks that are polished.
@@ -27,7 +29,7 @@ impl Planner<'_> {
         let lengths = self.lengths(locked, &free, least);
         let used: Vec<usize> = (0..n).filter(|&x| lengths[x] > 0).collect();
         let mut tried: Vec<(f64, Vec<Run>)> = Vec::new();
-        for order in self.orders(&used, &free) {
+        for order in self.wanted_orders(self.orders(&used, &free), &lengths, &free) {
             let mut runs = locked.to_vec();
             let mut slots = free.iter().copied().peekable();
             for x in order {
@@ -69,21 +71,21 @@ impl Planner<'_> {
     pub(super) fn lengths(&self, locked: &[Run], free: &[usize], least: usize) -> Vec<usize> {
         let n = self.rig.len();
         let total = free.len();
-        let mut done = self.done2.clone();
+        let mut done = self.had2.clone();
         locked.iter().for_each(|r| done[r.exposure] += self.gained(r.exposure, r.from, r.to));
         let mean =
             |x: usize| free.iter().map(|&s| self.rates[x][s]).sum::<f64>() / total.max(1) as f64;
         let rates: Vec<f64> =
-            (0..n).map(|x| if self.goal2[x].is_finite() { mean(x) } else { 0.0 }).collect();
+            (0..n).map(|x| if self.aim2[x].is_finite() { mean(x) } else { 0.0 }).collect();
         // A night too short for all serves those that lag most.
         let mut served: Vec<usize> = (0..n).filter(|&x| rates[x] > 0.0).collect();
-        served.sort_by(|&a, &b| (done[a] / self.goal2[a]).total_cmp(&(done[b] / self.goal2[b])));
+        served.sort_by(|&a, &b| (done[a] / self.aim2[a]).total_cmp(&(done[b] / self.aim2[b])));
         served.truncate((total / least).max(1));
         let want = |z: f64| -> Vec<f64> {
             (0..n)
                 .map(|x| {
                     if served.contains(&x) {
-                        ((z * self.goal2[x] - done[x]) / rates[x]).max(0.0)
+                        ((z * self.aim2[x] - done[x]) / rates[x]).max(0.0)
                     } else {
                         0.0
                     }
@@ -96,6 +98,12 @@ impl Planner<'_> {
             if want(mid).iter().sum::<f64>() < total as f64 { lo = mid } else { hi = mid }
         }
         let mut out: Vec<usize> = want(hi).iter().map(|w| w.round() as usize).collect();
+        // The framing is seen in H-alpha, however far that has come.
+        if self.spec.goal == PlanGoal::HaFirst
+            && let Some(x) = (0..n).find(|&x| rates[x] > 0.0 && self.shows_framing(x))
+        {
+            out[x] = out[x].max(least.min(total));
+        }
         // Whole blocks: what is shorter than the least is raised to it, at the cost of the longest.
         for slots in out.iter_mut().filter(|s| **s > 0 && **s < least) {
             *slots = least.min(total);
@@ -140,6 +148,44 @@ impl Planner<'_> {
         all
     }
 
+    /// Whether an exposure shows the framing first.
+    fn shows_framing(&self, x: usize) -> bool {
+        matches!(self.rig.purpose(x), Some(Quantity::Ha | Quantity::HaAlone))
+    }
+
+    /// Of the orders those that the user wants: H-alpha first, or the one in which the moon costs
+    /// least light, by how much each exposure loses to it.
+    fn wanted_orders(
+        &self,
+        orders: Vec<Vec<usize>>,
+        lengths: &[usize],
+        free: &[usize],
+    ) -> Vec<Vec<usize>> {
+        match self.spec.goal {
+            PlanGoal::HaFirst => {
+                let first = |o: &Vec<usize>| o.first().is_some_and(|&x| self.shows_framing(x));
+                let some: Vec<Vec<usize>> = orders.iter().filter(|o| first(o)).cloned().collect();
+                if some.is_empty() { orders } else { some }
+            }
+            PlanGoal::ByMoon => {
+                let moonlit = |s: usize| self.view.samples[s * PER_SLOT].moon_deg > 0.0;
+                if free.iter().all(|&s| moonlit(s)) || !free.iter().any(|&s| moonlit(s)) {
+                    return orders;
+                }
+                let lost: Vec<f64> =
+                    (0..self.rig.len()).map(|x| 1.0 - self.left_by_moon(x)).collect();
+                let cost = |o: &Vec<usize>| {
+                    let whose = o.iter().flat_map(|&x| std::iter::repeat_n(x, lengths[x]));
+                    let under = free.iter().zip(whose).filter(|(s, _)| moonlit(**s));
+                    under.map(|(_, x)| lost[x]).sum::<f64>()
+                };
+                let least = orders.iter().map(cost).fold(f64::INFINITY, f64::min);
+                orders.into_iter().filter(|o| cost(o) <= least + 1e-9).collect()
+            }
+            _ => orders,
+        }
+    }
+
     /// Exchanges and moved borders, as long as one betters the plan: at the end no single one does.
     pub(super) fn polish(&self, mut runs: Vec<Run>, least: usize) -> Vec<Run> {
         for _ in 0..200 {
@@ -152,8 +198,9 @@ impl Planner<'_> {
                     found = Some((worth, candidate));
                 }
             };
+            let free_order = self.spec.goal == PlanGoal::Balanced;
             for i in 0..runs.len() {
-                for j in i + 1..runs.len() {
+                for j in (i + 1..runs.len()).filter(|_| free_order) {
                     if !runs[i].locked && !runs[j].locked && runs[i].exposure != runs[j].exposure {
                         let mut c = runs.clone();
                         (c[i].exposure, c[j].exposure) = (c[j].exposure, c[i].exposure);

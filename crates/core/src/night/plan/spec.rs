@@ -14,6 +14,10 @@ use crate::scenario::field_error::FieldError;
 pub enum PlanGoal {
     /// The least-served goal gains most.
     Balanced,
+    /// The same lengths, in the order of the moon: what it hurts most while it is down.
+    ByMoon,
+    /// The same, H-alpha first: it shows the framing.
+    HaFirst,
     /// As much as can be of one quantity.
     Most {
         /// Which.
@@ -32,8 +36,12 @@ pub enum PlanGoal {
 pub struct FixedBlock {
     /// Index of the exposure.
     pub exposure: usize,
-    /// Its length, min.
+    /// Its length, min; what its subs need where they are given.
     pub minutes: f64,
+    /// How many subs it shall hold, its focusing and flip beside them; null for as many as its
+    /// minutes do.
+    #[serde(default)]
+    pub subs: Option<u32>,
 }
 
 /// A block that stays where it is.
@@ -48,12 +56,24 @@ pub struct LockedBlock {
     pub to_s: f64,
 }
 
+/// Hours that are struck out of a night, as for cloud.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct StruckOut {
+    /// Start, seconds since 1970 UTC.
+    pub from_s: f64,
+    /// End, seconds since 1970 UTC.
+    pub to_s: f64,
+}
+
 /// What a night costs besides light.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields, default)]
 pub struct Overheads {
     /// Start-up before the first sub: polar alignment, cooling, focus, min.
     pub setup_min: f64,
+    /// The start-up waits for the dark (a polar alignment by stars), and takes its time from there.
+    pub setup_in_dark: bool,
     /// One refocus, s.
     pub refocus_s: f64,
     /// Refocus on every change of filter.
@@ -87,6 +107,7 @@ impl Default for Overheads {
     fn default() -> Self {
         Self {
             setup_min: 20.0,
+            setup_in_dark: false,
             refocus_s: 180.0,
             refocus_on_change: true,
             refocus_every_min: Some(60.0),
@@ -111,10 +132,15 @@ pub struct PlanSpec {
     pub goal_snr: Vec<f64>,
     /// Squares of the signal to noise that each exposure has already.
     pub done_snr2: Vec<f64>,
+    /// Squares of the signal to noise that this night should add to each exposure, where it was
+    /// weighed against the nights to come; zero for one that waits. Empty where it was not.
+    pub aims_snr2: Vec<f64>,
     /// Overheads.
     pub overheads: Overheads,
     /// Blocks that stay.
     pub locked: Vec<LockedBlock>,
+    /// Hours in which nothing is shot.
+    pub struck_out: Vec<StruckOut>,
 }
 
 impl Default for PlanSpec {
@@ -123,8 +149,10 @@ impl Default for PlanSpec {
             goal: PlanGoal::Balanced,
             goal_snr: Vec::new(),
             done_snr2: Vec::new(),
+            aims_snr2: Vec::new(),
             overheads: Overheads::default(),
             locked: Vec::new(),
+            struck_out: Vec::new(),
         }
     }
 }
@@ -148,7 +176,9 @@ impl PlanSpec {
             refocus_every_k: Some(1.0),
             ..Overheads::default()
         };
-        let goal = PlanGoal::Fixed { blocks: vec![FixedBlock { exposure: 0, minutes: 60.0 }] };
+        let goal = PlanGoal::Fixed {
+            blocks: vec![FixedBlock { exposure: 0, minutes: 60.0, subs: Some(1) }],
+        };
         Checker::ranges_of(|c| Self { overheads, goal, ..Self::default() }.checked_by(c, 1))
     }
 
@@ -170,6 +200,9 @@ impl PlanSpec {
         for (i, d) in self.done_snr2.iter().enumerate() {
             c.within(format_args!("plan.done_snr2[{i}]"), *d, 0.0, MOST_SNR2, "");
         }
+        for (i, a) in self.aims_snr2.iter().enumerate() {
+            c.within(format_args!("plan.aims_snr2[{i}]"), *a, 0.0, MOST_SNR2, "");
+        }
         let most = exposures.saturating_sub(1) as f64;
         for (i, l) in self.locked.iter().enumerate() {
             c.within(format_args!("plan.locked[{i}].exposure"), l.exposure as f64, 0.0, most, "");
@@ -181,6 +214,10 @@ impl PlanSpec {
                 "s after its start",
             );
         }
+        for (i, s) in self.struck_out.iter().enumerate() {
+            let at = format_args!("plan.struck_out[{i}].to_s");
+            c.within(at, s.to_s - s.from_s, 60.0, 86_400.0, "s after its start");
+        }
         if let PlanGoal::Fixed { blocks } = &self.goal {
             for (i, b) in blocks.iter().enumerate() {
                 c.within(
@@ -190,6 +227,9 @@ impl PlanSpec {
                     most,
                     "",
                 );
+                let subs = b.subs.map(f64::from);
+                let at = format_args!("plan.goal.blocks[{i}].subs");
+                c.maybe_within(at, subs, 1.0, 10_000.0, "subs");
                 c.within(
                     format_args!("plan.goal.blocks[{i}].minutes"),
                     b.minutes,
@@ -247,7 +287,7 @@ mod tests {
 
     #[test]
     fn goals_locks_and_lists_are_checked_against_the_rig_and_told_all_at_once() {
-        let block = |exposure, minutes| FixedBlock { exposure, minutes };
+        let block = |exposure, minutes| FixedBlock { exposure, minutes, subs: None };
         let spec = PlanSpec {
             goal: PlanGoal::Fixed { blocks: vec![block(1, 30.0), block(2, 30.0), block(0, 0.5)] },
             goal_snr: vec![20.0, 0.0],
