@@ -460,3 +460,32 @@ fn enough_is_enough() {
     assert!((0.85..1.35).contains(&least), "{:?}", near[0].totals);
     assert!(exposed(&near[1]) > exposed(&far[1]) + 1800.0);
 }
+
+/// In a polar night the first target lasts until noon: those after it have nothing, in whichever way
+/// they take over.
+#[test]
+fn a_night_without_an_end_leaves_nothing_for_those_who_wait() {
+    let rigs = rigs();
+    let (rig, names) = &rigs[0];
+    let place = Place { latitude_deg: 84.0, longitude_deg: 0.0, height_m: 0.0 };
+    let limits = NightLimits { sun_below_deg: -15.0, ..NightLimits::default() };
+    let noon_s = unix_midnight(2026, 12, 20).expect("a date") + DAY_S / 2.0;
+    let at = Direction { ra_deg: 30.0, dec_deg: 88.0 };
+    let view = seen(place, noon_s, at, &limits, rig);
+    assert!(view.events.usable_h > 23.0, "{:?}", view.events);
+    let spec = PlanSpec::default();
+    for change in [
+        Change::Sinks,
+        Change::Meridian,
+        Change::At { time: time(11, 55) },
+        Change::BestUse,
+        Change::Alongside,
+    ] {
+        let of = |change| NightTarget { rig, names, view: &view, spec: &spec, change };
+        let three = [of(Change::Sinks), of(Change::Sinks), of(change)];
+        let plans = plan_targets(&three, &limits, &quebec());
+        assert!(!plans[0].blocks.is_empty(), "{change:?}");
+        let four = [of(Change::Sinks), of(Change::Sinks), of(change), of(Change::BestUse)];
+        assert_eq!(plan_targets(&four, &limits, &quebec()).len(), 4, "{change:?}");
+    }
+}

@@ -7,8 +7,8 @@ use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
 use salt_lamp_core::campaign::{Need, waits_for, weighed};
 use salt_lamp_core::night::{
-    Direction, LocalClock, NightRig, NightView, Place, PlanSpec, month_view, night_view,
-    plan_night, unix_midnight,
+    Direction, LocalClock, MonthNight, NightPart, NightRig, NightView, Place, PlanSpec, month_view,
+    night_view, plan_night, unix_midnight,
 };
 use salt_lamp_core::scenario::NightLimits;
 
@@ -207,4 +207,21 @@ fn oxygen_waits_for_the_dark_week() {
     assert!(alone.aims_snr2[oiii] > 0.0, "{alone:?}");
     // In the dark week nothing waits for later.
     assert_eq!(waits_for(oiii, "[O III]", &nights[14..], &dates), None);
+}
+
+/// A filter that is for nothing on this target has no part in the weighing, and stops nobody.
+#[test]
+fn a_filter_for_nothing_is_passed_over() {
+    let part = |ha: f64| NightPart { hours: 6.0, per_h: vec![vec![ha], Vec::new()] };
+    let nights: Vec<MonthNight> =
+        [8.0, 9.0, 9.0].map(|ha| MonthNight { parts: vec![part(ha)] }).to_vec();
+    let need = |exposure| Need { exposure, line: 0, done_snr2: 10.0, goal_snr2: 100.0 };
+    let w = weighed(&[need(0)], &nights, 0.5).expect("weighed");
+    assert!(w.aims_snr2[0] > 0.0, "{w:?}");
+    // A goal that nothing serves holds up no other.
+    assert_eq!(weighed(&[need(0), need(1)], &nights, 0.5).expect("weighed"), w);
+    assert_eq!(weighed(&[need(1)], &nights, 0.5), None);
+    assert_eq!(weighed(&[], &nights, 0.5), None);
+    assert_eq!(weighed(&[need(0)], &[], 0.5), None);
+    assert_eq!(waits_for(1, "no filter", &nights, &[]), None);
 }

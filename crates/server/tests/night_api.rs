@@ -703,3 +703,28 @@ async fn a_target_brings_its_own_rig_and_the_sequence_its_slots() {
     let plain = see(&api, &q).await;
     assert!(plain["first"]["waits"].as_array().expect("a list").is_empty());
 }
+
+#[tokio::test]
+async fn a_campaign_says_that_its_target_never_rises_and_with_whom_it_shares_the_nights() {
+    let api = Api::new().await;
+    let finish = async |c: &Value| -> String {
+        let (_, made) = api.call("POST", "/api/v1/campaigns", &[], Some(c)).await;
+        let at = format!(
+            "/api/v1/campaigns/{}/state?date=2026-12-01",
+            made["id"].as_str().expect("an id")
+        );
+        let (_, state) = api.call("GET", &at, &[], None).await;
+        state["finish"].as_str().expect("a sentence").to_owned()
+    };
+    let mut south = campaign();
+    south["framing"]["dec_deg"] = json!(-80);
+    south["title"] = json!("Far south");
+    let said = finish(&south).await;
+    assert!(
+        said.starts_with("IC 443 never stands above its limit in the dark at Larch Lane"),
+        "{said}"
+    );
+    // Another one of the same rig, not finished either, wants the same clear nights.
+    let said = finish(&campaign()).await;
+    assert!(said.ends_with("It shares the clear nights with Far south."), "{said}");
+}

@@ -10,7 +10,7 @@
 use microlp::{ComparisonOp, OptimizationDirection, Problem, Variable};
 
 use crate::campaign::document::{Campaign, CampaignGoal};
-use crate::night::calendar::MonthNight;
+use crate::night::calendar::{MonthNight, NightPart};
 use crate::night::rate::NightRig;
 use crate::wording::two_figures;
 
@@ -91,16 +91,20 @@ pub fn evening_weighed(
 ///
 /// `None` where nothing is wanted, or nothing can be gathered.
 pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Option<Weighed> {
+    // A goal that none of the nights serves would hold up all the others.
+    let gathered = |n: &&Need| {
+        let parts = nights.iter().flat_map(|night| &night.parts);
+        let per_h = |p: &NightPart| p.per_h.get(n.exposure)?.get(n.line).copied();
+        parts.filter_map(per_h).any(|r| r > 0.0)
+    };
+    let needs: Vec<Need> = needs.iter().filter(gathered).copied().collect();
+    let needs = &needs[..];
     let exposures = needs.iter().map(|n| n.exposure + 1).max()?;
     let mut nights = nights.to_vec();
-    nights.first()?;
     leave_to_better_nights(needs, &mut nights);
     let nights = &nights[..];
     let reached = |n: usize| Program::new(needs, &nights[..n], clear_share, None).solved();
     let all = reached(nights.len())?;
-    if all.level <= 0.0 {
-        return None;
-    }
     // The fewest nights in which every goal is reached, found by halving: more nights are never
     // worse.
     let enough = |s: &Solved| s.level >= 1.0 - 1e-9;
@@ -129,8 +133,9 @@ pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Optio
     for (k, part) in seen[0].parts.iter_mut().enumerate() {
         for (x, per_h) in part.per_h.iter_mut().enumerate() {
             let given = best.tonight.iter().any(|t| (t.0, t.1) == (x, k) && t.2 > 0.0);
-            let ahead = nights[1..].iter().flat_map(|n| &n.parts).map(|p| p.per_h[x][0]);
-            if !given && per_h[0] < NEARLY * ahead.fold(0.0, f64::max) {
+            let ahead = nights[1..].iter().flat_map(|n| &n.parts).map(|p| p.own_per_h(x));
+            let now = per_h.first().copied().unwrap_or(0.0);
+            if !given && now < NEARLY * ahead.fold(0.0, f64::max) {
                 per_h.fill(0.0);
             }
         }
@@ -140,7 +145,7 @@ pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Optio
     let aims_snr2 = (0..exposures)
         .map(|x| {
             let hours: f64 = best.tonight.iter().filter(|t| t.0 == x).map(|t| t.2).sum();
-            let gained = |t: &(usize, usize, f64)| t.2 * nights[0].parts[t.1].per_h[x][0];
+            let gained = |t: &(usize, usize, f64)| t.2 * nights[0].parts[t.1].own_per_h(x);
             if hours < LEAST_SHARE * usable_h {
                 0.0
             } else {
@@ -174,13 +179,10 @@ const AN_HOUR_H: f64 = 1.0;
 fn leave_to_better_nights(needs: &[Need], nights: &mut [MonthNight]) {
     let mut best = vec![0.0f64; needs.iter().map(|n| n.exposure + 1).max().unwrap_or(0)];
     for part in nights.iter().skip(1).flat_map(|n| &n.parts) {
-        for (b, per_h) in best.iter_mut().zip(&part.per_h) {
-            *b = b.max(per_h.first().copied().unwrap_or(0.0));
-        }
+        best.iter_mut().enumerate().for_each(|(x, b)| *b = b.max(part.own_per_h(x)));
     }
     for part in &mut nights[0].parts {
-        let now = |x: usize| part.per_h[x].first().copied().unwrap_or(0.0);
-        let kept = |x: usize| if best[x] > 0.0 { now(x) / best[x] } else { 1.0 };
+        let kept = |x: usize| if best[x] > 0.0 { part.own_per_h(x) / best[x] } else { 1.0 };
         let busy = |n: &Need| {
             let per_h = part.per_h[n.exposure].get(n.line).copied().unwrap_or(0.0);
             n.goal_snr2 - n.done_snr2 > AN_HOUR_H * per_h
@@ -271,8 +273,7 @@ pub fn waits_for(
 ) -> Option<String> {
     let per_h = |n: &MonthNight| {
         let hours: f64 = n.parts.iter().map(|p| p.hours).sum();
-        let light: f64 =
-            n.parts.iter().map(|p| p.hours * p.per_h[exposure].first().unwrap_or(&0.0)).sum();
+        let light: f64 = n.parts.iter().map(|p| p.hours * p.own_per_h(exposure)).sum();
         if hours >= 1.0 { light / hours } else { 0.0 }
     };
     let now = per_h(nights.first()?);

@@ -127,6 +127,13 @@ pub struct NightPart {
     pub per_h: Vec<Vec<f64>>,
 }
 
+impl NightPart {
+    /// (Signal to noise)^2 per hour of an exposure in what it is for; zero where it is for nothing.
+    pub fn own_per_h(&self, exposure: usize) -> f64 {
+        self.per_h.get(exposure).and_then(|lines| lines.first()).copied().unwrap_or(0.0)
+    }
+}
+
 /// A night of the weeks ahead, its dark part and its moonlit one apart.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct MonthNight {

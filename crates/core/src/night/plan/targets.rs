@@ -170,6 +170,8 @@ impl<'a> Night<'a> {
                 // The move comes behind the last sub; a time and a meridian are waited for, too.
                 let last = group.iter().filter_map(|&i| plans[i].last_sub_s).reduce(f64::max);
                 start = last.map_or(start, |t| self.slot_after(t) + self.move_slots(n));
+                // In a polar night the last sub may end with it.
+                start = start.min(self.slots);
                 if self.targets[n].change != Change::Sinks {
                     start = start.max(end);
                 }
