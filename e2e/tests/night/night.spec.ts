@@ -133,10 +133,21 @@ test("a fixed list, overheads, and a plan that is kept", async ({ strict: page }
   const changed = await subs();
   await page.reload();
   await expect.poll(subs).toBe(changed);
+  // The night says when the campaign may be finished in the words of the campaign's own page.
+  await expect(page.getByTestId("night-finish")).toContainText(/^Likely finished by 2027-/);
+  const finish = await page.getByTestId("night-finish").textContent();
   await page.getByRole("button", { name: "Keep the plan" }).click();
   await expect(page.getByText("2027-01-28 planned in IC 443")).toBeVisible();
+  // Counts that no longer fit are told, with those that do.
+  await expect(page.getByTestId("night-kept")).toHaveCount(0);
+  await page.goto(`${NIGHT}&mode=fixed&until=22:00`);
+  await expect(page.getByTestId("night-kept")).toContainText(/\d+ of .* are too many now, \d+ fit/);
   await page.goto("/campaign?id=ic-443-winter");
   await expect(page.getByTestId("nights")).toContainText("planned H-alpha 3 nm");
+  const state = (await (await page.request.get("/api/v1/campaigns/ic-443-winter/state?date=2027-01-28")).json()) as {
+    finish: string;
+  };
+  expect(state.finish).toBe(finish);
   // What is only planned fills no crystal.
   await expect(crystal).toHaveAttribute("aria-label", filled);
   await page.getByRole("button", { name: "Take out 2027-01-28" }).click();

@@ -8,6 +8,7 @@ import { useTitle } from "@/parts/useTitle";
 import { Ahead } from "./Ahead";
 import { FurtherTargets } from "./FurtherTargets";
 import { HoursPopover } from "./HoursPopover";
+import { KeptPlan } from "./KeptPlan";
 import { NightChart } from "./NightChart";
 import { Evening, ForWhat, WithWhat } from "./NightControls";
 import { NoRig, Offered, Summary, Twilight } from "./NightWords";
@@ -85,6 +86,7 @@ export function NightPage() {
           <>
             {night.twilight && <Twilight offer={night.twilight} allow={(deg) => n.set("sun", String(deg))} />}
             {night.first.plan.offered && <Offered list={night.first.plan.offered} take={n.takeList} />}
+            <KeptPlan night={night} date={date} campaigns={recorded} />
             <Ahead question={n.question} night={night} weigh={n.weigh} set={n.set} siteId={n.site?.id} />
             <Summary night={night} site={n.site?.entry.name} date={date} />
             <NightChart
@@ -113,7 +115,7 @@ export function NightPage() {
             />
             <div className="grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3 max-lg:grid-cols-1 print:grid-cols-1">
               <RunSheet night={night} />
-              <Gives night={night} />
+              <Gives night={night} date={date} campaigns={recorded.map((r) => r?.stored)} />
             </div>
           </>
         )}

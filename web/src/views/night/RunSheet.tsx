@@ -1,8 +1,9 @@
 import { Fragment } from "react";
-import type { NightAnswer, PlanBlock, TargetNight } from "@/api/client";
+import type { NightAnswer, PlanBlock, StoredCampaign, TargetNight } from "@/api/client";
 import { localTime, ofNight } from "@/parts/evening";
 import { arcsec, clock, percent, snr } from "@/parts/format";
 import { Words } from "@/parts/Words";
+import { Finish } from "./KeptPlan";
 
 /** What to do when, and why. */
 export function RunSheet({ night }: { night: NightAnswer }) {
@@ -92,9 +93,17 @@ function inTime(targets: TargetNight[]): Row[] {
   });
 }
 
+type GivesProps = {
+  night: NightAnswer;
+  date: string;
+  /** The campaign of each target, in their order. */
+  campaigns: readonly (StoredCampaign | undefined)[];
+};
+
 /** What each filter of each target gets tonight, and what is left to do. */
-export function Gives({ night }: { night: NightAnswer }) {
+export function Gives({ night, date, campaigns }: GivesProps) {
   const { targets } = ofNight(night);
+  const campaignOf = (target: number) => campaigns[target];
   return (
     <section aria-label="What it gives" className="rounded-xl bg-surface px-4 py-2.5">
       <h2 className="text-[1.02rem] font-medium">What it gives</h2>
@@ -135,6 +144,7 @@ export function Gives({ night }: { night: NightAnswer }) {
               </li>
             ))}
           </ul>
+          {campaignOf(k) && <Finish campaign={campaignOf(k) as StoredCampaign} date={date} />}
         </div>
       ))}
     </section>
