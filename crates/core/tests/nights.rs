@@ -301,6 +301,17 @@ fn targets_change_as_they_are_told() {
     let ten = noon_s + 10.0 * 3600.0;
     assert_eq!(at[0].last_sub_s, Some(ten));
     assert_eq!(at[1].blocks[0].from_s, ten + 300.0);
+    // A block of the first that is locked for later does not hold the second up, and stays.
+    let (from_s, to_s) = (ten + 4.0 * 3600.0, ten + 5.0 * 3600.0);
+    let late =
+        PlanSpec { locked: vec![LockedBlock { exposure: 0, from_s, to_s }], ..PlanSpec::default() };
+    let first = NightTarget { rig, names, view: &views[0], spec: &late, change: Change::Sinks };
+    let change = Change::At { time: time(22, 0) };
+    let second = NightTarget { rig, names, view: &views[1], spec: &spec, change };
+    let both = plan_targets(&[first, second], &limits, &quebec());
+    assert!(both[0].blocks.iter().any(|b| b.locked && b.from_s == from_s), "{:?}", both[0].blocks);
+    assert_eq!(both[1].blocks[0].from_s, ten + 300.0);
+    assert!(both[1].blocks.iter().all(|b| b.to_s <= from_s - 300.0 || b.from_s >= to_s + 300.0));
     let alongside = planned(Change::Alongside);
     let alone = |i: usize| plan_night(rig, names, &views[i], &spec, &quebec());
     assert_eq!(alongside, [alone(0), alone(1)]);

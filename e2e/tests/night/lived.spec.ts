@@ -150,3 +150,38 @@ test("a list that is too long is offered shorter, and the camera is told in a ta
   await page.keyboard.press("Escape");
   await expect(table).toHaveCount(0);
 });
+
+test("a finger moves a block and strikes cloud out, below the chart that comes first", async ({ browser, baseURL }) => {
+  const context = await browser.newContext({
+    viewport: { width: 390, height: 844 },
+    hasTouch: true,
+    isMobile: true,
+    baseURL,
+  });
+  const page = await context.newPage();
+  await page.goto(NIGHT);
+  const block = page.getByTestId("block-0");
+  await expect(block).toBeVisible();
+  const chart = await page.getByRole("region", { name: "The night" }).boundingBox();
+  const form = await page.getByTestId("night-mode").boundingBox();
+  expect(chart?.y).toBeLessThan(form?.y ?? 0);
+  const before = await block.getAttribute("aria-label");
+  const touch = await context.newCDPSession(page);
+  const drag = async (of: ReturnType<typeof page.getByTestId>, by: number) => {
+    await of.scrollIntoViewIfNeeded();
+    const box = await of.boundingBox();
+    if (!box) throw new Error("nothing to drag");
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await touch.send("Input.dispatchTouchEvent", { type: "touchStart", touchPoints: [{ x, y }] });
+    for (const part of [0.25, 0.5, 0.75, 1])
+      await touch.send("Input.dispatchTouchEvent", { type: "touchMove", touchPoints: [{ x: x + by * part, y }] });
+    await touch.send("Input.dispatchTouchEvent", { type: "touchEnd", touchPoints: [] });
+  };
+  await drag(block.locator("rect").first(), 20);
+  await expect(page.getByRole("button", { name: /, locked\. Arrows/ })).toHaveCount(1);
+  await expect(block).not.toHaveAttribute("aria-label", before ?? "");
+  await drag(page.getByTestId("cloud-axis"), 15);
+  await expect(page.getByTestId("cloud-0")).toBeVisible();
+  expect((await page.getByTestId("cloud-0").boundingBox())?.height).toBeGreaterThanOrEqual(39.5);
+  await context.close();
+});

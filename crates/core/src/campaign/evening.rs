@@ -10,15 +10,11 @@ use crate::light::lines::Quantity;
 use crate::night::plan::schedule::Plan;
 use crate::night::rate::NightRig;
 use crate::night::tonight::WorthTonight;
-use crate::night::view::NightView;
+use crate::night::view::{NEAR_THE_MOON_DEG, NightView};
 use crate::wording::{arcsec, clock};
 
 /// A gain below this share of its goals is not worth an evening of a campaign.
 const WORTH_AN_EVENING: f64 = 0.01;
-
-/// Closer to the moon than this, a broad filter shows its light as a slope over the field, degrees
-/// (common practice, no source).
-const NEAR_THE_MOON_DEG: f64 = 40.0;
 
 /// From this lit share on, the moon counts.
 const BRIGHT_MOON: f64 = 0.3;

@@ -19,4 +19,4 @@ pub use progress::{
     finish, goal_states, never_up, next_step, shared_with, snr2_per_sub, wants_the_same_nights,
 };
 pub use record::{first_goals, shots_of};
-pub use weigh::{EveningWeighed, Need, Weighed, evening_weighed, waits_for, weighed};
+pub use weigh::{EveningWeighed, Need, evening_weighed, waits_for, weighed};

@@ -130,18 +130,18 @@ impl Campaign {
             self.nights.iter().filter(|n| !n.planned && n.date != evening).flat_map(|n| &n.shots)
         };
         let own = |x: usize| shots().filter(move |s| self.is_own(s) && s.exposure == x);
-        let before = Self {
-            nights: self.nights.iter().filter(|n| n.date != evening).cloned().collect(),
+        // What other light paths brought to the line of an exposure's first goal.
+        let foreign = |n: &CampaignNight| CampaignNight {
+            shots: n.shots.iter().filter(|s| !self.is_own(s)).cloned().collect(),
+            ..n.clone()
+        };
+        let of_others = Self {
+            nights: self.nights.iter().filter(|n| n.date != evening).map(foreign).collect(),
             ..self.clone()
         };
-        // What other light paths brought to the line of an exposure's first goal.
         let others = |x: usize| {
-            let goal = self.goals.iter().find(|g| g.exposure == x).filter(|g| g.quantity.is_some());
-            let only_others = |g: &CampaignGoal| {
-                let of_line: f64 = own(x).map(|s| s.snr2_of(g.quantity, None)).sum();
-                before.done_snr2(g, None) - of_line
-            };
-            goal.map_or(0.0, |g| only_others(g).max(0.0))
+            let goal = self.goals.iter().find(|g| g.exposure == x);
+            goal.map_or(0.0, |g| of_others.done_snr2(g, None))
         };
         (0..self.exposures()).map(|x| own(x).map(|s| s.snr2).sum::<f64>() + others(x)).collect()
     }

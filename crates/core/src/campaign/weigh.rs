@@ -10,7 +10,7 @@
 use microlp::{ComparisonOp, OptimizationDirection, Problem, Variable};
 
 use crate::campaign::document::{Campaign, CampaignGoal};
-use crate::night::calendar::{MonthNight, NightPart};
+use crate::night::calendar::MonthNight;
 use crate::night::rate::NightRig;
 use crate::wording::two_figures;
 
@@ -25,17 +25,6 @@ pub struct Need {
     pub done_snr2: f64,
     /// Square of the signal to noise that it must reach.
     pub goal_snr2: f64,
-}
-
-/// Tonight, weighed.
-#[derive(Clone, Debug, Default, PartialEq)]
-pub struct Weighed {
-    /// Square of the signal to noise that tonight should add to each exposure in what it is for;
-    /// zero for one that waits.
-    pub aims_snr2: Vec<f64>,
-    /// Nights from tonight on, it included, that the goals are then expected to take; `None` where
-    /// they take more than are seen.
-    pub nights: Option<usize>,
 }
 
 /// Below this share of a night an exposure is not begun: it would be less than a block.
@@ -60,7 +49,7 @@ impl Campaign {
 /// An evening of a campaign, weighed.
 #[derive(Clone, Debug, Default, PartialEq)]
 pub struct EveningWeighed {
-    /// See [`Weighed::aims_snr2`].
+    /// See [`weighed`].
     pub aims_snr2: Vec<f64>,
     /// What waits for better nights, a sentence each.
     pub waits: Vec<String>,
@@ -80,22 +69,23 @@ pub fn evening_weighed(
     let mut before = campaign.clone();
     before.nights.retain(|n| n.date != evening);
     let needs = before.needs(rig);
-    let Weighed { aims_snr2, .. } = weighed(&needs, nights, campaign.clear_share)?;
+    let aims_snr2 = weighed(&needs, nights, campaign.clear_share)?;
     let waiting = (0..aims_snr2.len())
         .filter(|&x| aims_snr2[x] <= 0.0 && needs.iter().any(|n| n.exposure == x));
     let waits = waiting.filter_map(|x| waits_for(x, filters.get(x)?, nights, dates)).collect();
     Some(EveningWeighed { aims_snr2, waits })
 }
 
-/// Weighs tonight, the first of `nights`, against the others, of which a share is clear.
+/// Weighs tonight, the first of `nights`, against the others, of which a share (0-1) is clear: the
+/// square of the signal to noise that tonight should add to each exposure in what it is for, zero
+/// for one that waits.
 ///
 /// `None` where nothing is wanted, or nothing can be gathered.
-pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Option<Weighed> {
+pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Option<Vec<f64>> {
     // A goal that none of the nights serves would hold up all the others.
     let gathered = |n: &&Need| {
         let parts = nights.iter().flat_map(|night| &night.parts);
-        let per_h = |p: &NightPart| p.per_h.get(n.exposure)?.get(n.line).copied();
-        parts.filter_map(per_h).any(|r| r > 0.0)
+        parts.map(|p| p.of_line(n.exposure, n.line)).any(|r| r > 0.0)
     };
     let needs: Vec<Need> = needs.iter().filter(gathered).copied().collect();
     let needs = &needs[..];
@@ -108,7 +98,7 @@ pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Optio
     // The fewest nights in which every goal is reached, found by halving: more nights are never
     // worse.
     let enough = |s: &Solved| s.level >= 1.0 - 1e-9;
-    let (best, count) = if enough(&all) {
+    let (best, span) = if enough(&all) {
         let (mut low, mut high, mut best) = (0, nights.len(), all);
         while high - low > 1 {
             let middle = usize::midpoint(low, high);
@@ -117,14 +107,14 @@ pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Optio
                 None => low = middle,
             }
         }
-        (best, Some(high))
+        (best, high)
     } else {
-        (all, None)
+        (all, nights.len())
     };
     // Which filter comes tonight and which on a night as good is all one to the program, but not to
     // the weather: of the ways that lose little of what tonight is worth, the one that brings all
     // goals on alike.
-    let mut seen = nights[..count.unwrap_or(nights.len())].to_vec();
+    let mut seen = nights[..span].to_vec();
     let tonight = std::mem::take(&mut seen[0]);
     let without = Program::new(needs, &seen, clear_share, None).solved()?.level;
     seen[0] = tonight;
@@ -142,7 +132,7 @@ pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Optio
     }
     let best = Program::new(needs, &seen, clear_share, Some(held)).solved()?;
     let usable_h: f64 = nights[0].parts.iter().map(|p| p.hours).sum();
-    let aims_snr2 = (0..exposures)
+    let mut aims_snr2: Vec<f64> = (0..exposures)
         .map(|x| {
             let hours: f64 = best.tonight.iter().filter(|t| t.0 == x).map(|t| t.2).sum();
             let gained = |t: &(usize, usize, f64)| t.2 * nights[0].parts[t.1].own_per_h(x);
@@ -153,7 +143,20 @@ pub fn weighed(needs: &[Need], nights: &[MonthNight], clear_share: f64) -> Optio
             }
         })
         .collect();
-    Some(Weighed { aims_snr2, nights: count })
+    if aims_snr2.iter().all(|a| *a <= 0.0) {
+        // All of it can wait: the night is for what keeps most of its light.
+        let whole = |n: &MonthNight, x: usize| {
+            n.parts.iter().map(|p| p.hours * p.own_per_h(x)).sum::<f64>()
+        };
+        let kept = |x: usize| {
+            let most = nights.iter().map(|n| whole(n, x)).fold(0.0, f64::max);
+            if most > 0.0 { whole(&nights[0], x) / most } else { 0.0 }
+        };
+        let wanted = needs.iter().map(|n| n.exposure);
+        let x = wanted.max_by(|a, b| kept(*a).total_cmp(&kept(*b)))?;
+        aims_snr2[x] = whole(&nights[0], x);
+    }
+    Some(aims_snr2)
 }
 
 /// An hour that brings this share of what the best ahead does is nearly as good.
@@ -184,7 +187,7 @@ fn leave_to_better_nights(needs: &[Need], nights: &mut [MonthNight]) {
     for part in &mut nights[0].parts {
         let kept = |x: usize| if best[x] > 0.0 { part.own_per_h(x) / best[x] } else { 1.0 };
         let busy = |n: &Need| {
-            let per_h = part.per_h[n.exposure].get(n.line).copied().unwrap_or(0.0);
+            let per_h = part.of_line(n.exposure, n.line);
             n.goal_snr2 - n.done_snr2 > AN_HOUR_H * per_h
         };
         let most = needs.iter().filter(|n| busy(n)).map(|n| kept(n.exposure)).fold(0.0, f64::max);
@@ -233,7 +236,7 @@ impl Program {
                     used.iter().map(|&x| (x, problem.add_var(0.0, (0.0, hours)))).collect();
                 for (n, s) in needs.iter().zip(&mut serves) {
                     let var = each.iter().find(|(x, _)| *x == n.exposure);
-                    let per_h = part.per_h[n.exposure].get(n.line).copied().unwrap_or(0.0);
+                    let per_h = part.of_line(n.exposure, n.line);
                     // In shares of the goal: numbers near one.
                     s.extend(var.map(|v| (v.1, per_h / n.goal_snr2)));
                 }

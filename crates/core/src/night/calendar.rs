@@ -130,7 +130,12 @@ pub struct NightPart {
 impl NightPart {
     /// (Signal to noise)^2 per hour of an exposure in what it is for; zero where it is for nothing.
     pub fn own_per_h(&self, exposure: usize) -> f64 {
-        self.per_h.get(exposure).and_then(|lines| lines.first()).copied().unwrap_or(0.0)
+        self.of_line(exposure, 0)
+    }
+
+    /// (Signal to noise)^2 per hour of one of an exposure's lines; zero where it has no such line.
+    pub fn of_line(&self, exposure: usize, line: usize) -> f64 {
+        self.per_h.get(exposure).and_then(|lines| lines.get(line)).copied().unwrap_or(0.0)
     }
 }
 

@@ -33,4 +33,7 @@ pub use tonight::{
     any_target, worth_tonight,
 };
 pub use twilight::{OFFERED_DEG, TwilightOffer, twilight_offer};
-pub use view::{NightEvents, NightSample, NightView, SAMPLE_S, dark_moment, moment, night_view};
+pub use view::{
+    NEAR_THE_MOON_DEG, NightEvents, NightSample, NightView, SAMPLE_S, dark_moment, moment,
+    night_view,
+};

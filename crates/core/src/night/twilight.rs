@@ -7,10 +7,13 @@ use utoipa::ToSchema;
 use crate::night::ephemeris::{Ephemeris, EphemerisError, Place, crossings};
 use crate::wording::clock;
 
-/// Limits of the sun's altitude that are offered, degrees, the darkest first.
+/// Limits of the sun's altitude that are offered, degrees, the darkest first: the end of astronomical
+/// twilight, the middle between, the end of nautical twilight, and bright twilight (common practice,
+/// no source).
 pub const OFFERED_DEG: [f64; 4] = [-18.0, -15.0, -12.0, -10.0];
 
-/// The least time with the sun below a limit that is worth going out for, s.
+/// The least time with the sun below a limit that is worth going out for, s (common practice, no
+/// source).
 const LEAST_S: f64 = 3600.0;
 
 const DAY_S: f64 = 86_400.0;
@@ -18,8 +21,8 @@ const DAY_S: f64 = 86_400.0;
 /// What a night without darkness needs.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
 pub struct TwilightOffer {
-    /// The darkest limit below which the sun stays an hour, degrees; null where none of those that
-    /// are offered has it.
+    /// The darkest of [`OFFERED_DEG`] below which the sun stays an hour, degrees; null where none of
+    /// them has it.
     pub sun_below_deg: Option<f64>,
     /// How long it stays there, s.
     pub lasts_s: f64,
@@ -47,7 +50,8 @@ fn darkest(e: &Ephemeris, from_s: f64, to_s: f64) -> Option<(f64, f64)> {
 }
 
 /// What a night needs that has less than an hour below `limit_deg`; `None` where it has more.
-/// `ahead` are the evenings to come with their local noons, `told` says a date as people do.
+/// `ahead` are the evenings to come, as people say them, with their local noons, seconds since 1970
+/// UTC.
 ///
 /// # Errors
 /// Where the sun cannot be placed.

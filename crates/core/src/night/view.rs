@@ -14,6 +14,10 @@ use crate::scenario::sky::{Moon, lit_share};
 /// Time between two samples of a night, s.
 pub const SAMPLE_S: f64 = 60.0;
 
+/// Closer than this to the moon, its light is what a picture shows first: a broad filter has it as a
+/// slope over the field, degrees (common practice, no source).
+pub const NEAR_THE_MOON_DEG: f64 = 40.0;
+
 /// Altitude of the sun's centre at its rise and set: refraction of 34' and half a disc of 16'.
 const SUNRISE_DEG: f64 = -0.8333;
 

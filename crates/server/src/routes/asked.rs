@@ -3,7 +3,7 @@
 
 use salt_lamp_core::night::{Direction, LocalClock, NightRig, Place};
 use salt_lamp_core::scenario::Site;
-use salt_lamp_core::{Checked, Scenario};
+use salt_lamp_core::{Checked, FieldError, Scenario};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -107,12 +107,17 @@ pub(crate) fn offsets(clock: &LocalClock) -> Vec<ClockOffset> {
     clock.0.iter().map(|&(from_s, offset_s)| ClockOffset { from_s, offset_s }).collect()
 }
 
+/// Field errors with the beginning of their paths replaced.
+pub(crate) fn moved(from: &'static str, to: String) -> impl Fn(Vec<FieldError>) -> Problem {
+    move |mut errors| {
+        errors.iter_mut().for_each(|e| e.path = e.path.replacen(from, &to, 1));
+        Problem::fields(errors)
+    }
+}
+
 /// A scenario of a question, accepted.
 pub(crate) fn checked(scenario: Scenario) -> Result<Checked, Problem> {
-    scenario.check().map_err(|mut errors| {
-        errors.iter_mut().for_each(|e| e.path = format!("scenario.{}", e.path));
-        Problem::fields(errors)
-    })
+    scenario.check().map_err(moved("", "scenario.".to_owned()))
 }
 
 /// The rig of one of its contenders for nights, and the names of its exposures' filters.

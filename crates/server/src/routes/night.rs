@@ -5,9 +5,9 @@ use axum::extract::State;
 use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::{Campaign, Shot, shots_of};
 use salt_lamp_core::night::{
-    Change, Direction, LocalClock, LockedBlock, MOST_TARGETS, NIGHTS_AHEAD, NightEvents,
-    NightTarget, NightView, Plan, PlanGoal, PlanSpec, TwilightOffer, cautions, dec_text,
-    plan_targets, ra_text, twilight_offer,
+    Change, Direction, LocalClock, LockedBlock, MOST_TARGETS, NEAR_THE_MOON_DEG, NIGHTS_AHEAD,
+    NightEvents, NightTarget, NightView, OFFERED_DEG, Plan, PlanGoal, PlanSpec, TwilightOffer,
+    cautions, dec_text, plan_targets, ra_text, twilight_offer,
 };
 use salt_lamp_core::scenario::{NightLimits, Target};
 use serde::{Deserialize, Serialize};
@@ -15,8 +15,8 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::asked::{ClockOffset, NightSite, SkyPlace, checked, direction, offsets};
-use super::prepared::{Asked, Common, Prepared, further, moved, of_campaign, through};
+use super::asked::{ClockOffset, NightSite, SkyPlace, checked, direction, moved, offsets};
+use super::prepared::{Asked, Common, Prepared, further, of_campaign, through};
 use super::tonight::events;
 use crate::http::extract::Body;
 use crate::http::zones::{date, noons};
@@ -154,6 +154,29 @@ pub(crate) struct NightAnswer {
     pub twilight: Option<TwilightOffer>,
     /// Reminders where the work touches them.
     pub cautions: Vec<String>,
+    /// What holds for every night.
+    pub rules: NightRules,
+}
+
+/// What holds for every night.
+#[derive(Clone, Debug, Serialize, ToSchema)]
+pub(crate) struct NightRules {
+    /// Limits of the sun's altitude that are offered, degrees, the darkest first.
+    sun_below_deg: Vec<f64>,
+    /// Closer than this to the moon a target is near it, degrees.
+    near_the_moon_deg: f64,
+    /// Most targets of one night.
+    most_targets: usize,
+}
+
+impl NightRules {
+    fn new() -> Self {
+        Self {
+            sun_below_deg: OFFERED_DEG.to_vec(),
+            near_the_moon_deg: NEAR_THE_MOON_DEG,
+            most_targets: MOST_TARGETS,
+        }
+    }
 }
 
 impl NightAnswer {
@@ -227,6 +250,7 @@ pub(crate) fn answer(app: &App, mut q: NightQuestion) -> Result<NightAnswer, Pro
         clock: offsets(&local.clock),
         cautions: reminders,
         date: q.date,
+        rules: NightRules::new(),
         twilight,
         first,
         others,

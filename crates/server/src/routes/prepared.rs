@@ -8,7 +8,7 @@ use salt_lamp_core::night::{
 use salt_lamp_core::scenario::NightLimits;
 use salt_lamp_core::{Checked, Scenario};
 
-use super::asked::{SkyPlace, direction, rig};
+use super::asked::{SkyPlace, direction, moved, rig};
 use super::night::{FurtherTarget, NightQuestion};
 use crate::http::zones::LocalNight;
 use crate::{App, Problem};
@@ -46,10 +46,7 @@ pub(super) fn of_campaign(
     path: &str,
     date: &str,
 ) -> Result<(SkyPlace, Vec<f64>, Vec<f64>), Problem> {
-    campaign.check().map_err(|mut errors| {
-        errors.iter_mut().for_each(|e| e.path = format!("{path}.{}", e.path));
-        Problem::fields(errors)
-    })?;
+    campaign.check().map_err(moved("", format!("{path}.")))?;
     let framed = SkyPlace { ra_deg: campaign.framing.ra_deg, dec_deg: campaign.framing.dec_deg };
     Ok((framed, campaign.goal_snr_of_exposures(), campaign.done_before_snr2(date)))
 }
@@ -121,17 +118,6 @@ impl Common<'_> {
     }
 }
 
-/// Field errors with the beginning of their paths replaced.
-pub(super) fn moved(
-    from: &'static str,
-    to: String,
-) -> impl Fn(Vec<salt_lamp_core::FieldError>) -> Problem {
-    move |mut errors| {
-        errors.iter_mut().for_each(|e| e.path = e.path.replacen(from, &to, 1));
-        Problem::fields(errors)
-    }
-}
-
 /// A further target, prepared; `path` is where it stands in the question.
 pub(super) fn further(
     c: &Common,
@@ -139,8 +125,8 @@ pub(super) fn further(
     mut t: FurtherTarget,
     path: &str,
 ) -> Result<Prepared, Problem> {
-    let asked = t.contender.unwrap_or(q.contender);
-    t.campaign = through(c.app, t.campaign, asked, &format!("{path}."))?;
+    let contender = t.contender.unwrap_or(q.contender);
+    t.campaign = through(c.app, t.campaign, contender, &format!("{path}."))?;
     if let Some(campaign) = &t.campaign {
         let (framed, goals, done) = of_campaign(campaign, &format!("{path}.campaign"), &q.date)?;
         (t.place, t.goal_snr, t.done_snr2) = (Some(framed), goals, done);
@@ -153,7 +139,6 @@ pub(super) fn further(
             return Err(Problem::field(&format!("{path}.target"), message.to_owned()));
         }
     };
-    let contender = t.contender.unwrap_or(q.contender);
     let at = direction(c.app, t.place, &scenario.target.name, &format!("{path}.place"))?;
     scenario.target.stands_at(at.ra_deg, at.dec_deg);
     let scenario = scenario.check().map_err(moved("", format!("{path}.scenario.")))?;

@@ -39,38 +39,20 @@ export function TakenBlocks({ form, planned, exposures, clock }: Props) {
                 {filter}, {all} × {exposures[b.exposure]?.sub_s} s
               </td>
               <td className="py-1 pr-2">
-                <Controller
+                <Count
+                  {...{ control }}
                   name={`blocks.${i}.lost_to_cloud`}
-                  control={control}
-                  render={({ field }) => (
-                    <NumberField
-                      hideLabel
-                      label={`Subs of ${filter} lost to cloud, block ${i + 1}`}
-                      value={field.value}
-                      {...SUBS}
-                      onChange={(v) => {
-                        field.onChange(v);
-                        setValue(`blocks.${i}.subs`, Math.max(0, all - v));
-                      }}
-                      testId={`lost-${i}`}
-                    />
-                  )}
+                  label={`Subs of ${filter} lost to cloud, block ${i + 1}`}
+                  also={(lost) => setValue(`blocks.${i}.subs`, Math.max(0, all - lost))}
+                  testId={`lost-${i}`}
                 />
               </td>
               <td className="py-1 pr-2">
-                <Controller
+                <Count
+                  {...{ control }}
                   name={`blocks.${i}.subs`}
-                  control={control}
-                  render={({ field }) => (
-                    <NumberField
-                      hideLabel
-                      label={`Subs of ${filter} kept, block ${i + 1}`}
-                      value={field.value}
-                      {...SUBS}
-                      onChange={field.onChange}
-                      testId={`kept-${i}`}
-                    />
-                  )}
+                  label={`Subs of ${filter} kept, block ${i + 1}`}
+                  testId={`kept-${i}`}
                 />
               </td>
               <td className="py-1">
@@ -86,5 +68,36 @@ export function TakenBlocks({ form, planned, exposures, clock }: Props) {
         })}
       </tbody>
     </table>
+  );
+}
+
+type CountProps = {
+  control: UseFormReturn<Taken>["control"];
+  name: `blocks.${number}.${"subs" | "lost_to_cloud"}`;
+  label: string;
+  also?: (n: number) => void;
+  testId: string;
+};
+
+/** A number of subs; `also` follows it. */
+function Count({ control, name, label, also, testId }: CountProps) {
+  return (
+    <Controller
+      name={name}
+      control={control}
+      render={({ field }) => (
+        <NumberField
+          hideLabel
+          label={label}
+          value={field.value}
+          {...SUBS}
+          onChange={(n) => {
+            field.onChange(n);
+            also?.(n);
+          }}
+          testId={testId}
+        />
+      )}
+    />
   );
 }

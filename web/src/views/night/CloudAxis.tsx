@@ -43,6 +43,7 @@ export function CloudAxis({ night, x, width, all, strikeOut }: Props) {
           setDrawn({ from_s: at(e), to_s: at(e) });
         }}
         onPointerMove={(e) => drawn && setDrawn({ ...drawn, to_s: at(e) })}
+        onPointerCancel={() => setDrawn(null)}
         onPointerUp={() => {
           if (drawn && drawn.from_s !== drawn.to_s) strikeOut((now) => struckOut(now, spanOf(drawn)));
           setDrawn(null);

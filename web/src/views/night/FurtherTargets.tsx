@@ -2,6 +2,7 @@ import { Plus, SlidersHorizontal, X } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { Button, IconButton } from "@/parts/controls/Button";
+import { Card } from "@/parts/controls/Card";
 import { NumberField } from "@/parts/controls/NumberField";
 import { Select } from "@/parts/controls/Select";
 import { range } from "@/parts/range";
@@ -18,9 +19,6 @@ const CHANGES: readonly (readonly [ChangeKey, string])[] = [
   ["at", "at a time"],
   ["alongside", "alongside, on another mount"],
 ];
-
-/** Most targets of one night. */
-const MOST = 6;
 
 /** What follows the first target, and how; and the way to add one. */
 export function FurtherTargets({ night: n }: { night: Night }) {
@@ -63,7 +61,7 @@ export function FurtherTargets({ night: n }: { night: Night }) {
           </IconButton>
         </li>
       ))}
-      {n.further.asked.length + 1 < MOST && (
+      {n.further.asked.length + 1 < (n.live.answer?.rules.most_targets ?? 2) && (
         <li>
           <Add night={n} />
         </li>
@@ -83,27 +81,20 @@ function Limits({ further: f, usual, set }: LimitsProps) {
           <SlidersHorizontal size={15} aria-hidden />
         </IconButton>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          sideOffset={6}
-          collisionPadding={10}
-          aria-label="Limits of this target"
-          className="rise z-30 w-72 rounded-xl border border-edge bg-surface p-4 shadow-2xl shadow-black/50"
-        >
-          <div className="grid grid-cols-2 gap-2.5">
-            <NumberField
-              label="Above"
-              unit="°"
-              value={f.above ?? usual}
-              {...range("NightLimits", "altitude_above_deg")}
-              onChange={(v) => set({ ...f, above: v === usual ? undefined : v })}
-            />
-            <span />
-            <TimeField label="Not before" value={f.before ?? null} set={(v) => set({ ...f, before: v ?? undefined })} />
-            <TimeField label="Not after" value={f.after ?? null} set={(v) => set({ ...f, after: v ?? undefined })} />
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
+      <Card label="Limits of this target" className="w-72 p-4">
+        <div className="grid grid-cols-2 gap-2.5">
+          <NumberField
+            label="Above"
+            unit="°"
+            value={f.above ?? usual}
+            {...range("NightLimits", "altitude_above_deg")}
+            onChange={(v) => set({ ...f, above: v === usual ? undefined : v })}
+          />
+          <span />
+          <TimeField label="Not before" value={f.before ?? null} set={(v) => set({ ...f, before: v ?? undefined })} />
+          <TimeField label="Not after" value={f.after ?? null} set={(v) => set({ ...f, after: v ?? undefined })} />
+        </div>
+      </Card>
     </Popover.Root>
   );
 }
@@ -133,43 +124,36 @@ function Add({ night: n }: { night: Night }) {
           <Plus size={15} aria-hidden /> Another target
         </Button>
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          sideOffset={6}
-          collisionPadding={10}
-          aria-label="Another target for this night"
-          className="rise z-30 max-h-(--radix-popover-content-available-height) w-80 overflow-y-auto rounded-xl border border-edge bg-surface p-3 shadow-2xl shadow-black/50"
+      <Card label="Another target for this night" className="w-80 p-3">
+        <Choices title="The same campaign" all={beside} add={(what) => add(what, "alongside")} />
+        <Choices
+          title="Campaigns"
+          all={campaigns.map((c) => ({ what: `c:${c.id}`, label: c.campaign.title }))}
+          add={add}
+        />
+        <Choices
+          title="Comparisons"
+          all={comparisons.map((s) => ({ what: `b:${s.id}:0`, label: s.title }))}
+          add={add}
+        />
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (name.trim().length > 2) add(`t:${name.trim()}`);
+          }}
         >
-          <Choices title="The same campaign" all={beside} add={(what) => add(what, "alongside")} />
-          <Choices
-            title="Campaigns"
-            all={campaigns.map((c) => ({ what: `c:${c.id}`, label: c.campaign.title }))}
-            add={add}
-          />
-          <Choices
-            title="Comparisons"
-            all={comparisons.map((s) => ({ what: `b:${s.id}:0`, label: s.title }))}
-            add={add}
-          />
-          <form
-            onSubmit={(e) => {
-              e.preventDefault();
-              if (name.trim().length > 2) add(`t:${name.trim()}`);
-            }}
-          >
-            <label className="mt-2 block text-[0.85rem] text-muted">
-              Any target of the catalogue, with the first one's rig
-              <input
-                value={name}
-                placeholder="such as NGC 2403, then Enter"
-                onChange={(e) => setName(e.target.value)}
-                className="block h-8 w-full rounded-md border border-edge bg-well px-2 text-ink placeholder:text-muted"
-                data-testid="add-target-name"
-              />
-            </label>
-          </form>
-        </Popover.Content>
-      </Popover.Portal>
+          <label className="mt-2 block text-[0.85rem] text-muted">
+            Any target of the catalogue, with the first one's rig
+            <input
+              value={name}
+              placeholder="such as NGC 2403, then Enter"
+              onChange={(e) => setName(e.target.value)}
+              className="block h-8 w-full rounded-md border border-edge bg-well px-2 text-ink placeholder:text-muted"
+              data-testid="add-target-name"
+            />
+          </label>
+        </form>
+      </Card>
     </Popover.Root>
   );
 }

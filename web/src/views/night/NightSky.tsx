@@ -74,13 +74,11 @@ export function NightSky({ night, x, width, height }: Props) {
   );
 }
 
-/** Closer than this to the moon, the distance is said in amber, degrees (common practice, no source). */
-const NEAR_DEG = 40;
-
 type SeparationProps = { night: NightAnswer; shown: Sample[]; x: TimeScale; y: (deg: number) => number };
 
 /** How far the moon is from the first target, along the moon's own way, while both are up in the dark. */
 function Separations({ night, shown, x, y }: SeparationProps) {
+  const near = night.rules.near_the_moon_deg;
   const up = shown.filter((s) => s.moon_deg > 3 && s.target_deg > s.limit_deg && s.sun_deg < -6);
   const first = up[0];
   const last = up.at(-1);
@@ -94,8 +92,8 @@ function Separations({ night, shown, x, y }: SeparationProps) {
       x={x(s.at_s)}
       y={y(s.moon_deg) + (s.moon_deg > 70 ? 16 : -7)}
       textAnchor="middle"
-      fill={s.moon_distance_deg < NEAR_DEG ? "var(--amber)" : "var(--c3)"}
-      fontWeight={s.moon_distance_deg < NEAR_DEG ? 700 : 400}
+      fill={s.moon_distance_deg < near ? "var(--amber)" : "var(--c3)"}
+      fontWeight={s.moon_distance_deg < near ? 700 : 400}
       stroke="var(--surface)"
       strokeWidth={4}
       paintOrder="stroke"

@@ -1,6 +1,7 @@
 import { Popover, Switch } from "radix-ui";
 import type { NightQuestion } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
+import { Card } from "@/parts/controls/Card";
 import { NumberField } from "@/parts/controls/NumberField";
 import { range, usual } from "@/parts/range";
 import { USUAL_COUNT } from "./question";
@@ -40,84 +41,77 @@ export function OverheadsPopover({ overheads, set, list, minutes, setMinutes, co
       <Popover.Trigger className="h-8 rounded px-1.5 text-[0.9rem] text-muted underline decoration-dotted underline-offset-3 hover:text-ink print:hidden">
         overheads{list.length ? " and list" : ""}
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          sideOffset={6}
-          collisionPadding={10}
-          aria-label="Overheads of the night"
-          className="rise z-30 max-h-(--radix-popover-content-available-height) w-[min(24rem,94vw)] overflow-y-auto rounded-xl border border-edge bg-surface p-4 shadow-2xl shadow-black/50"
-        >
-          {list.length > 0 && (
-            <>
-              <div className="mb-1 flex items-center gap-1">
-                <h3 className="grow font-medium">The list, in this order</h3>
-                <Button
-                  look="quiet"
-                  className="px-1.5"
-                  onClick={() => setCounts(counts ? null : Object.fromEntries(list.map((_, i) => [i, USUAL_COUNT])))}
-                  data-testid="list-unit"
-                >
-                  {counts ? "in minutes instead" : "in subs instead"}
-                </Button>
-              </div>
-              <div className="mb-3 grid grid-cols-2 gap-2.5">
-                {list.map((name, i) =>
-                  counts ? (
-                    <NumberField
-                      key={`${i}${name}`}
-                      label={name}
-                      unit="subs"
-                      value={counts[i] ?? USUAL_COUNT}
-                      {...range("FixedBlock", "subs")}
-                      min={0}
-                      onChange={(v) => setCounts({ ...counts, [i]: Math.round(v) })}
-                      testId={`counts-${i}`}
-                    />
-                  ) : (
-                    <NumberField
-                      key={`${i}${name}`}
-                      label={name}
-                      unit="min"
-                      value={minutes[i] ?? 60}
-                      {...range("FixedBlock", "minutes")}
-                      min={0}
-                      onChange={(v) => setMinutes(i, v)}
-                      testId={`minutes-${i}`}
-                    />
-                  ),
-                )}
-              </div>
-            </>
-          )}
-          <h3 className="mb-1 font-medium">Overheads</h3>
-          <div className="grid grid-cols-2 gap-2.5">
-            {FIELDS.map(([key, label, unit]) => (
-              <NumberField
-                key={key}
-                label={label}
-                unit={unit}
-                value={Number(overheads[key] ?? usual("Overheads", key))}
-                {...range("Overheads", key)}
-                {...(key === "refocus_every_k" && { min: 0 })}
-                onChange={(v) => set({ [key]: key === "refocus_every_k" && v === 0 ? null : v })}
-                testId={`overhead-${key}`}
-              />
-            ))}
-          </div>
-          <Turn
-            id="refocus-on-change"
-            label="Refocus on every change of filter (not for parfocal sets)"
-            on={overheads.refocus_on_change ?? true}
-            set={(v) => set({ refocus_on_change: v })}
-          />
-          <Turn
-            id="setup-in-dark"
-            label="Set-up waits for the dark (a polar alignment by stars) and takes its time from it"
-            on={overheads.setup_in_dark ?? false}
-            set={(v) => set({ setup_in_dark: v })}
-          />
-        </Popover.Content>
-      </Popover.Portal>
+      <Card label="Overheads of the night" className="w-[min(24rem,94vw)] p-4">
+        {list.length > 0 && (
+          <>
+            <div className="mb-1 flex items-center gap-1">
+              <h3 className="grow font-medium">The list, in this order</h3>
+              <Button
+                look="quiet"
+                className="px-1.5"
+                onClick={() => setCounts(counts ? null : Object.fromEntries(list.map((_, i) => [i, USUAL_COUNT])))}
+                data-testid="list-unit"
+              >
+                {counts ? "in minutes instead" : "in subs instead"}
+              </Button>
+            </div>
+            <div className="mb-3 grid grid-cols-2 gap-2.5">
+              {list.map((name, i) =>
+                counts ? (
+                  <NumberField
+                    key={`${i}${name}`}
+                    label={name}
+                    unit="subs"
+                    value={counts[i] ?? USUAL_COUNT}
+                    {...range("FixedBlock", "subs")}
+                    min={0}
+                    onChange={(v) => setCounts({ ...counts, [i]: Math.round(v) })}
+                    testId={`counts-${i}`}
+                  />
+                ) : (
+                  <NumberField
+                    key={`${i}${name}`}
+                    label={name}
+                    unit="min"
+                    value={minutes[i] ?? 60}
+                    {...range("FixedBlock", "minutes")}
+                    min={0}
+                    onChange={(v) => setMinutes(i, v)}
+                    testId={`minutes-${i}`}
+                  />
+                ),
+              )}
+            </div>
+          </>
+        )}
+        <h3 className="mb-1 font-medium">Overheads</h3>
+        <div className="grid grid-cols-2 gap-2.5">
+          {FIELDS.map(([key, label, unit]) => (
+            <NumberField
+              key={key}
+              label={label}
+              unit={unit}
+              value={Number(overheads[key] ?? usual("Overheads", key))}
+              {...range("Overheads", key)}
+              {...(key === "refocus_every_k" && { min: 0 })}
+              onChange={(v) => set({ [key]: key === "refocus_every_k" && v === 0 ? null : v })}
+              testId={`overhead-${key}`}
+            />
+          ))}
+        </div>
+        <Turn
+          id="refocus-on-change"
+          label="Refocus on every change of filter (not for parfocal sets)"
+          on={overheads.refocus_on_change ?? true}
+          set={(v) => set({ refocus_on_change: v })}
+        />
+        <Turn
+          id="setup-in-dark"
+          label="Set-up waits for the dark (a polar alignment by stars) and takes its time from it"
+          on={overheads.setup_in_dark ?? false}
+          set={(v) => set({ setup_in_dark: v })}
+        />
+      </Card>
     </Popover.Root>
   );
 }

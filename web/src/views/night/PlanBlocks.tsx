@@ -66,7 +66,9 @@ function Block({ night, x, moves, toggle, whose, of, y0, rim, i, b, isLocked }: 
       onPointerMove={(e) => moves.move(e, b)}
       onPointerUp={() => moves.drop(b)}
       onDoubleClick={() => toggle(whose, b)}
-      style={{ cursor: "grab", touchAction: "none" }}
+      onPointerCancel={moves.cancel}
+      // A group has no box of its own: only its pieces can say that a finger on them does not scroll.
+      className="cursor-grab *:touch-none"
     >
       <rect
         x={x(from)}

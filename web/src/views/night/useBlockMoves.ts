@@ -63,6 +63,8 @@ export function useBlockMoves({ night, box, x, lock, toggle }: Props) {
         lock(drag.whose, b, { exposure: b.exposure, from_s: drag.from, to_s: drag.to });
       setDrag(null);
     },
+    /** What was begun is taken back. */
+    cancel: () => setDrag(null),
     key: (e: KeyboardEvent, whose: number, index: number, b: PlanBlock) => {
       const by = { ArrowLeft: -STEP_S, ArrowRight: STEP_S }[e.key];
       if (by) {

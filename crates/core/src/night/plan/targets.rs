@@ -168,7 +168,10 @@ impl<'a> Night<'a> {
             }
             if let Some(n) = next {
                 // The move comes behind the last sub; a time and a meridian are waited for, too.
-                let last = group.iter().filter_map(|&i| plans[i].last_sub_s).reduce(f64::max);
+                // What is locked for later does not hold the next one up: it comes back for that.
+                let end_s = self.planners[0].from_s + end as f64 * SLOT_S;
+                let blocks = group.iter().flat_map(|&i| &plans[i].blocks);
+                let last = blocks.filter(|b| b.from_s < end_s).map(|b| b.to_s).reduce(f64::max);
                 start = last.map_or(start, |t| self.slot_after(t) + self.move_slots(n));
                 // In a polar night the last sub may end with it.
                 start = start.min(self.slots);

@@ -4,6 +4,7 @@ import { useState } from "react";
 import type { Scenario, SkyNow } from "@/api/client";
 import { momentQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
+import { Card } from "@/parts/controls/Card";
 import { localTime, nightSite, tonightDate, useSites } from "@/parts/evening";
 import type { SceneProps } from "./SceneCard";
 
@@ -79,47 +80,40 @@ export function TakeNight({ scenario, change }: Props) {
       <Popover.Trigger className="rounded px-1.5 text-[0.86rem] text-muted underline decoration-dotted underline-offset-3 hover:text-ink">
         of a date
       </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          sideOffset={6}
-          collisionPadding={10}
-          aria-label="The sky of a date"
-          className="rise z-30 w-[min(20rem,94vw)] rounded-xl border border-edge bg-surface p-4 shadow-2xl shadow-black/50"
-        >
-          <label className="text-[0.85rem] text-muted">
-            Evening{site ? ` at ${site.entry.name}` : ""}
-            <input
-              type="date"
-              value={date}
-              onChange={(e) => e.target.value && setAsked(e.target.value)}
-              className="num mt-0.5 block h-8 w-full rounded-md border border-edge bg-well px-2 text-ink"
-            />
-          </label>
-          <p className="mt-2 text-[0.93rem]" data-testid="date-words">
-            {moment.error
-              ? moment.error.message
-              : !site
-                ? "A site of the kit says where the moon stands."
-                : now === null
-                  ? `${what} does not rise in that night.`
-                  : now
-                    ? `${what} stands highest at ${localTime(now.at_s, now.clock)}, ${Math.round(now.target_altitude_deg)}° up${now.dark ? "" : ", and it does not get dark"}; the moon is ${said(now, "it")}.`
-                    : "…"}
-          </p>
-          <div className="mt-2 flex justify-end">
-            <Button
-              look="lit"
-              disabled={!now}
-              onClick={() => {
-                if (now) change(take(now));
-                setOpen(false);
-              }}
-            >
-              Take this night
-            </Button>
-          </div>
-        </Popover.Content>
-      </Popover.Portal>
+      <Card label="The sky of a date" className="w-[min(20rem,94vw)] p-4">
+        <label className="text-[0.85rem] text-muted">
+          Evening{site ? ` at ${site.entry.name}` : ""}
+          <input
+            type="date"
+            value={date}
+            onChange={(e) => e.target.value && setAsked(e.target.value)}
+            className="num mt-0.5 block h-8 w-full rounded-md border border-edge bg-well px-2 text-ink"
+          />
+        </label>
+        <p className="mt-2 text-[0.93rem]" data-testid="date-words">
+          {moment.error
+            ? moment.error.message
+            : !site
+              ? "A site of the kit says where the moon stands."
+              : now === null
+                ? `${what} does not rise in that night.`
+                : now
+                  ? `${what} stands highest at ${localTime(now.at_s, now.clock)}, ${Math.round(now.target_altitude_deg)}° up${now.dark ? "" : ", and it does not get dark"}; the moon is ${said(now, "it")}.`
+                  : "…"}
+        </p>
+        <div className="mt-2 flex justify-end">
+          <Button
+            look="lit"
+            disabled={!now}
+            onClick={() => {
+              if (now) change(take(now));
+              setOpen(false);
+            }}
+          >
+            Take this night
+          </Button>
+        </div>
+      </Card>
     </Popover.Root>
   );
 }
