@@ -7,6 +7,8 @@ import { defineConfig } from "vite";
 const version = /^version = "(.+)"/m.exec(readFileSync(new URL("../Cargo.toml", import.meta.url), "utf8"))?.[1];
 
 export default defineConfig({
+  // Parts are found from the page, wherever a proxy has it.
+  base: "./",
   plugins: [react(), tailwind()],
   resolve: { alias: { "@": new URL("./src", import.meta.url).pathname } },
   define: { __VERSION__: JSON.stringify(version) },

@@ -98,6 +98,7 @@ export const VIEWS: Record<string, string | ((page: Page) => Promise<string>)> =
   ...Object.fromEntries(KINDS.map((k) => [`kit, ${k}`, `/kit?kind=${k}`])),
   "kit, to buy": "/kit/to-buy",
   about: "/about",
+  "who may use it": "/access",
   licences: "/licences",
   guide: "/guide",
   formats: "/guide/formats",

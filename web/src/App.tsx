@@ -3,7 +3,10 @@ import { Tooltip } from "radix-ui";
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from "react-router";
 import { Toaster } from "sonner";
+import { BASE } from "./api/base";
+import { ProblemError } from "./api/client";
 import { Frame } from "./frame/Frame";
+import { SignIn } from "./frame/SignIn";
 import { ViewBoundary } from "./parts/Boundary";
 
 // A view is fetched when it is gone to, from this program itself.
@@ -18,11 +21,22 @@ const CampaignPage = lazy(async () => ({ default: (await import("./views/campaig
 const KitPage = lazy(async () => ({ default: (await import("./views/kit/KitPage")).KitPage }));
 const ToBuyPage = lazy(async () => ({ default: (await import("./views/kit/ToBuyPage")).ToBuyPage }));
 const AboutPage = lazy(async () => ({ default: (await import("./views/about/AboutPage")).AboutPage }));
+const AccessPage = lazy(async () => ({ default: (await import("./views/access/AccessPage")).AccessPage }));
 const LicencesPage = lazy(async () => ({ default: (await import("./views/about/LicencesPage")).LicencesPage }));
 const GuidePage = lazy(async () => ({ default: (await import("./views/about/GuidePage")).GuidePage }));
 const NotHere = lazy(async () => ({ default: (await import("./views/NotHere")).NotHere }));
 
-const client = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
+/** A busy server is asked again when it says so, six times; anything else once. */
+const isBusy = (e: unknown) => e instanceof ProblemError && e.problem.status === 429;
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      retry: (failed, e) => failed < (isBusy(e) ? 6 : 1),
+      retryDelay: (_, e) => 1000 * ((e instanceof ProblemError && e.problem.retry_after_s) || 1),
+      refetchOnWindowFocus: false,
+    },
+  },
+});
 
 /** The view of an address, its faults kept within it. */
 function Views() {
@@ -44,6 +58,7 @@ function Views() {
           <Route path="/kit/to-buy" element={<ToBuyPage />} />
           <Route path="/shelf" element={<Moved to="/kit" />} />
           <Route path="/about" element={<AboutPage />} />
+          <Route path="/access" element={<AccessPage />} />
           <Route path="/licences" element={<LicencesPage />} />
           <Route path="/guide/:page?" element={<GuidePage />} />
           <Route path="*" element={<NotHere />} />
@@ -63,10 +78,11 @@ export function App() {
   return (
     <QueryClientProvider client={client}>
       <Tooltip.Provider delayDuration={500}>
-        <BrowserRouter>
+        <BrowserRouter basename={BASE}>
           <Frame>
             <Views />
           </Frame>
+          <SignIn />
         </BrowserRouter>
         <Toaster
           expand

@@ -4,6 +4,7 @@
 //! installs what the tests need and runs everything. They need Rust, Node 20 and Python 3, nothing
 //! else.
 
+mod load;
 mod mutants;
 mod notices;
 mod setup;
@@ -23,9 +24,10 @@ const USAGE: &str = "usage: cargo xtask COMMAND
                      --data, --host, --fresh)
   test [FILTER]      install what the tests need, check formats and lints, run all tests
   lint               formats, lints and types only
-  bench [--peers] [--browser]
+  bench [--peers] [--browser] [--load]
                      benchmarks of the core; --peers also times the same sums in NumPy, --browser
-                     drags in a headless browser against a release build, with limits that can fail
+                     drags in a headless browser against a release build, --load asks 200 heavy
+                     questions at once and a small one beside them: both with limits that can fail
   soak [N]           what the tests try with few seeds, with many: N scenarios (200) made at random,
                      each with truths drawn for it, against the ranges that were stated for it
   mutants --sample N [--seed N] [--survivors] | --patches [WORD]
@@ -125,7 +127,7 @@ fn lint() -> Outcome {
 }
 
 fn test(args: &[String]) -> Outcome {
-    setup::ready(&[Need::Web, Need::E2e, Need::Chromium, Need::Python])?;
+    setup::ready(&[Need::Web, Need::E2e, Need::Chromium, Need::Python, Need::Proxy])?;
     build_web()?;
     lint()?;
     let mut all = ["test", "--locked", "--workspace", "--no-fail-fast"].map(str::to_owned).to_vec();
@@ -134,6 +136,9 @@ fn test(args: &[String]) -> Outcome {
 }
 
 fn bench(args: &[String]) -> Outcome {
+    if args.iter().any(|a| a == "--load") {
+        return under_load();
+    }
     cargo(&["bench", "--locked", "--package", "salt-lamp-core", "--bench", "evaluate"])?;
     if args.iter().any(|a| a == "--peers") {
         setup::ready(&[Need::Python])?;
@@ -143,6 +148,15 @@ fn bench(args: &[String]) -> Outcome {
         browser_speeds()?;
     }
     Ok(())
+}
+
+/// How long a small question waits beside many heavy ones, against a release server.
+fn under_load() -> Outcome {
+    setup::ready(&[Need::Web])?;
+    build_web()?;
+    cargo(&["build", "--locked", "--release", "--package", "salt-lamp"])?;
+    let served = Served::demo("release", "7397", "target/load")?;
+    load::run(served.port)
 }
 
 /// Speeds in the browser against a release server, with limits that can fail.

@@ -22,6 +22,8 @@ pub enum Need {
     Chromium,
     /// A Python environment with the pinned reference libraries.
     Python,
+    /// A reverse proxy that the tests stand before the server.
+    Proxy,
     /// The tool that makes mutations.
     Mutants,
 }
@@ -33,6 +35,7 @@ impl Need {
             Self::E2e => !npm_is_there("e2e"),
             Self::Chromium => !chromium_is_there(),
             Self::Python => !python_is_there(),
+            Self::Proxy => !proxy_is_there(),
             Self::Mutants => !mutants_tool().exists(),
         }
     }
@@ -51,6 +54,10 @@ impl Need {
                     python3-venv, if Python cannot make it)"
                     .into()
             }
+            Self::Proxy => {
+                "Debian's package nginx, unpacked into target/tools/nginx (nothing is started)"
+                    .into()
+            }
             Self::Mutants => format!("cargo-mutants {MUTANTS}, into target/tools"),
         }
     }
@@ -61,6 +68,7 @@ impl Need {
             Self::E2e => npm("e2e"),
             Self::Chromium => chromium(),
             Self::Python => python_environment(),
+            Self::Proxy => proxy(),
             Self::Mutants => {
                 let at = root().join("target/tools").to_string_lossy().into_owned();
                 crate::cargo(&[
@@ -85,6 +93,13 @@ pub fn ready(needs: &[Need]) -> Outcome {
     }
     if missing.contains(&Need::Chromium) && !has_apt() {
         return Err(NO_CHROMIUM.into());
+    }
+    if missing.contains(&Need::Proxy) && !has_apt() {
+        return Err(
+            "xtask: the tests stand nginx before the server, and apt-get, by which it would \
+            be brought, is not here: install nginx by your system's own means"
+                .into(),
+        );
     }
     eprintln!("xtask: this will be installed:");
     missing.iter().for_each(|n| eprintln!("  - {}", n.said()));
@@ -139,6 +154,28 @@ fn chromium() -> Outcome {
     apt_get(&["update"])?;
     apt_get(&["install", "--yes", "--no-install-recommends", "chromium"])?;
     if chromium_is_there() { Ok(()) } else { Err(NO_CHROMIUM.into()) }
+}
+
+/// The proxy that the tests use: the system's, or the one that was unpacked.
+fn proxy_is_there() -> bool {
+    Path::new("/usr/sbin/nginx").exists()
+        || root().join("target/tools/nginx/usr/sbin/nginx").exists()
+}
+
+/// Unpacks the package instead of installing it: installed, it would serve on port 80 from then on.
+fn proxy() -> Outcome {
+    let at = "target/tools/nginx";
+    fs::create_dir_all(root().join(at)).map_err(|e| format!("xtask: {at}: {e}"))?;
+    if run(at, "apt-get", &["download", "nginx"]).is_err() {
+        apt_get(&["update"])?;
+        run(at, "apt-get", &["download", "nginx"])?;
+    }
+    let files = fs::read_dir(root().join(at)).map_err(|e| format!("xtask: {at}: {e}"))?;
+    let package = files
+        .filter_map(|f| f.ok()?.file_name().into_string().ok())
+        .find(|name| name.ends_with(".deb"))
+        .ok_or("xtask: apt-get brought no package of nginx")?;
+    run(at, "dpkg-deb", &["-x", &package, "."])
 }
 
 fn npm_is_there(directory: &str) -> bool {
@@ -225,7 +262,8 @@ mod tests {
 
     #[test]
     fn every_need_says_what_comes_and_where_to() {
-        for need in [Need::Web, Need::E2e, Need::Chromium, Need::Python, Need::Mutants] {
+        for need in [Need::Web, Need::E2e, Need::Chromium, Need::Python, Need::Proxy, Need::Mutants]
+        {
             assert!(need.said().contains(", into "), "{}", need.said());
         }
     }

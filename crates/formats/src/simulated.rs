@@ -1,7 +1,7 @@
 //! Simulated frames as FITS files: a crop's stacks in electrons, or a whole sub of the sensor in
 //! ADU, with headers that say how they came to be and where they look.
 
-use std::io;
+use std::io::{self, Write};
 
 use salt_lamp_core::Scenario;
 use salt_lamp_core::look::{Look, LookView, SimulatedSub};
@@ -122,7 +122,7 @@ impl Simulated<'_> {
     ///
     /// # Errors
     /// Where the bytes cannot be written.
-    pub fn sub_file(&self, sub: &SimulatedSub) -> io::Result<Vec<u8>> {
+    pub fn sub_file(&self, sub: &SimulatedSub, out: &mut impl Write) -> io::Result<()> {
         let [columns, rows] = sub.size;
         let sensor = &self.scenario.contenders[self.contender].sensor;
         let shape = Shape { columns, rows, pixels: Pixels::of_bits(sensor.bits) };
@@ -135,7 +135,6 @@ impl Simulated<'_> {
             let from_below = if rows % 2 == 0 { format!("{lower}{upper}") } else { cfa.clone() };
             h.set("BAYERPAT", Value::Text(from_below), "from the file's first pixel");
         }
-        let mut out = Vec::with_capacity(columns * rows * 4 + 8640);
-        write_image_in_bands(&mut out, &h, shape, SUB_BANDS, |j, row| sub.row(j, row)).map(|()| out)
+        write_image_in_bands(out, &h, shape, SUB_BANDS, |j, row| sub.row(j, row))
     }
 }

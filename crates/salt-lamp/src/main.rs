@@ -2,8 +2,10 @@
 
 mod demo;
 mod evaluate;
+mod folder;
 mod say;
 mod serve;
+mod tls;
 
 use std::path::PathBuf;
 use std::process::ExitCode;
@@ -30,6 +32,12 @@ struct Cli {
 enum Command {
     /// Serve the application to a browser on this machine.
     Serve(serve::Serve),
+    /// Set the passphrase that lets other machines in, or take it away.
+    Passphrase(folder::Passphrase),
+    /// Check the whole database; exit 1 where something is damaged.
+    Check(folder::Check),
+    /// Write a whole copy of the database.
+    Backup(folder::Backup),
     /// Evaluate a scenario document and print the answer as JSON; exit 2 if the document is not
     /// accepted.
     Evaluate {
@@ -60,6 +68,9 @@ fn main() -> ExitCode {
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
     let outcome = match command {
         Command::Serve(serve) => serve.run(),
+        Command::Passphrase(passphrase) => passphrase.run(),
+        Command::Check(check) => check.run(),
+        Command::Backup(backup) => backup.run(),
         Command::Evaluate { file } => return evaluate::run(&file),
         Command::Openapi => print_json(&salt_lamp_server::openapi()),
         Command::PlanSchema => print_json(&salt_lamp_formats::plan::plan_json_schema()),

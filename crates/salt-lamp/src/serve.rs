@@ -1,26 +1,26 @@
 //! `salt-lamp serve`.
 
+use std::io::IsTerminal;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
+use std::time::Duration;
 
 use clap::Args;
 use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, demo_kit, shipped_entries};
 use salt_lamp_core::light::Tables;
-use salt_lamp_server::{App, Hosts};
+use salt_lamp_server::{App, ConnectionLimits, Front, Hosts, Serving, passphrase_hash};
 use salt_lamp_store::Store;
 use tokio::net::TcpListener;
 
-use crate::demo;
+use crate::folder::{Folder, asked};
 use crate::say::say;
+use crate::{demo, tls};
 
 /// Options of `serve`.
 #[derive(Args)]
 pub struct Serve {
-    /// Data directory. The default is salt-lamp in the user's data folder: ~/.local/share on Linux,
-    /// ~/Library/Application Support on macOS, %APPDATA% on Windows; with --demo salt-lamp-demo
-    /// beside it.
-    #[arg(long, env = "SALT_LAMP_DATA")]
-    data: Option<PathBuf>,
+    #[command(flatten)]
+    folder: Folder,
     /// Fill an empty data directory with the invented demo.
     #[arg(long, env = "SALT_LAMP_DEMO")]
     demo: bool,
@@ -28,7 +28,8 @@ pub struct Serve {
     /// and without --data.
     #[arg(long, env = "SALT_LAMP_FRESH", requires = "demo", conflicts_with = "data")]
     fresh: bool,
-    /// Address to listen on; 0.0.0.0 lets other machines in (there is no password).
+    /// Address to listen on; 0.0.0.0 or :: lets other machines in, which takes a passphrase (see
+    /// `salt-lamp passphrase`).
     #[arg(long, env = "SALT_LAMP_HOST", default_value_t = IpAddr::V4(Ipv4Addr::LOCALHOST))]
     host: IpAddr,
     /// A name under which the server may be asked besides this machine's own; give it once for each
@@ -38,35 +39,75 @@ pub struct Serve {
     /// Port to listen on; 0 takes a free one.
     #[arg(long, env = "SALT_LAMP_PORT", default_value_t = 7373)]
     port: u16,
+    /// Speak TLS with this certificate chain (PEM).
+    #[arg(long, env = "SALT_LAMP_TLS_CERT", value_name = "FILE", requires = "tls_key")]
+    tls_cert: Option<PathBuf>,
+    /// The certificate's private key (PEM).
+    #[arg(long, env = "SALT_LAMP_TLS_KEY", value_name = "FILE", requires = "tls_cert")]
+    tls_key: Option<PathBuf>,
+    /// The path beneath which a reverse proxy has the program, such as /lamp.
+    #[arg(long, env = "SALT_LAMP_BASE_PATH", value_name = "PATH", default_value = "")]
+    base_path: String,
+    /// Believe X-Forwarded-For, X-Forwarded-Host and X-Forwarded-Proto of a reverse proxy on this
+    /// machine. Takes a passphrase.
+    #[arg(long, env = "SALT_LAMP_BEHIND_PROXY")]
+    behind_proxy: bool,
 }
 
 impl Serve {
     /// Serves until interrupted.
     pub fn run(self) -> Result<(), Box<dyn std::error::Error>> {
-        tokio::runtime::Builder::new_multi_thread()
-            .enable_all()
-            .worker_threads(2)
-            .build()?
-            .block_on(self.serve())
+        let runtime =
+            tokio::runtime::Builder::new_multi_thread().enable_all().worker_threads(2).build()?;
+        let outcome = runtime.block_on(self.serve());
+        // Sums that nobody waits for any more do not hold up the end.
+        runtime.shutdown_timeout(Duration::from_secs(1));
+        outcome
+    }
+
+    /// Others are let in only with a passphrase; it may be typed now where somebody sits at a
+    /// terminal.
+    async fn guarded(&self, store: &Store) -> Result<(), Box<dyn std::error::Error>> {
+        let reached = !self.host.is_loopback() || self.behind_proxy;
+        if !reached || store.passphrase_hash().await?.is_some() {
+            return Ok(());
+        }
+        if !std::io::stdin().is_terminal() {
+            return Err(format!(
+                "{} lets other machines in, and no passphrase is set: set one with `salt-lamp \
+                 passphrase` for the same --data, then start again",
+                if self.behind_proxy {
+                    "--behind-proxy".to_owned()
+                } else {
+                    format!("--host {}", self.host)
+                }
+            )
+            .into());
+        }
+        say("Other machines can reach this: choose a passphrase that they must know.");
+        let words = tokio::task::spawn_blocking(|| asked().map_err(|e| e.to_string())).await??;
+        let hash = passphrase_hash(&words)?;
+        Ok(store.set_passphrase_hash(Some(&hash)).await?)
     }
 
     async fn serve(self) -> Result<(), Box<dyn std::error::Error>> {
-        let own_demo = self.demo && self.data.is_none();
-        let directory = match self.data {
-            Some(directory) => directory,
-            None => {
-                let dirs = directories::ProjectDirs::from("", "", "salt-lamp")
-                    .ok_or("no data folder is known here; give --data DIR")?;
-                // Beside the user's own data, never in it: the demo can be begun anew.
-                let own = dirs.data_dir();
-                if self.demo { own.with_file_name("salt-lamp-demo") } else { own.to_owned() }
-            }
+        let own_demo = self.demo && self.folder.data.is_none();
+        let directory = self.folder.directory(self.demo)?;
+        let front = Front {
+            base_path: Front::checked_base_path(&self.base_path)?,
+            behind_proxy: self.behind_proxy,
+            secure: self.tls_cert.is_some(),
+        };
+        let tls = match (&self.tls_cert, &self.tls_key) {
+            (Some(cert), Some(key)) => Some(tls::acceptor(cert, key)?),
+            _ => None,
         };
         if self.fresh && directory.exists() {
             std::fs::remove_dir_all(&directory)
                 .map_err(|e| format!("cannot begin anew in {}: {e}", directory.display()))?;
         }
         let store = Store::open(&directory).await?;
+        self.guarded(&store).await?;
         let library = Library::shipped()?;
         let tables = Tables::shipped()?;
         store.stock_shelf(&shipped_entries(&library.gear)).await?;
@@ -80,39 +121,88 @@ impl Serve {
         let listener = TcpListener::bind(at)
             .await
             .map_err(|e| format!("cannot listen on {at}: {e}; choose another with --port"))?;
-        say(&format!("Salt Lamp is at http://{}", listener.local_addr()?));
+        let mut told = Told::new();
+        let scheme = if front.secure { "https" } else { "http" };
+        say(&format!("Salt Lamp is at {scheme}://{}{}", listener.local_addr()?, front.base_path));
         let kept =
             if own_demo { " (kept between starts; --fresh begins the demo anew)" } else { "" };
         say(&format!("Data: {}{kept}", directory.display()));
-        salt_lamp_server::serve(
-            listener,
-            app,
-            Hosts::new(self.host, &self.allow_host),
-            interrupted(),
-        )
-        .await?;
-        store.close().await;
+        let hosts = Hosts::new(self.host, &self.allow_host);
+        let serving = Serving { hosts, front, tls, limits: ConnectionLimits::default() };
+        let watch = tokio::spawn(watch_over(store.clone()));
+        let stop = async {
+            told.next().await;
+            // Who says it twice means at once: what was acknowledged is on the disk.
+            tokio::spawn(async move {
+                told.next().await;
+                tracing::warn!("told to stop a second time: at once");
+                std::process::exit(130);
+            });
+        };
+        salt_lamp_server::serve(listener, app, serving, stop).await;
+        watch.abort();
+        if tokio::time::timeout(Duration::from_secs(1), store.close()).await.is_err() {
+            tracing::warn!("the database was not closed in time; its next start mends that");
+        }
         Ok(())
     }
 }
 
-/// Ends when the user or the system asks the program to stop.
-async fn interrupted() {
-    let interrupt = tokio::signal::ctrl_c();
-    #[cfg(unix)]
-    {
-        use tokio::signal::unix::{SignalKind, signal};
-        match signal(SignalKind::terminate()) {
-            Ok(mut terminate) => {
-                tokio::select! { _ = interrupt => {}, _ = terminate.recv() => {} }
-            }
-            Err(_) => {
-                let _ = interrupt.await;
+/// How often what was written is moved into the database file itself, so that a copy of it is whole.
+const SETTLED_EVERY: Duration = Duration::from_secs(15);
+/// How often the whole database is checked.
+const CHECKED_EVERY: Duration = Duration::from_secs(24 * 3600);
+
+/// Keeps the database file whole for whoever copies it, and looks for damage once a day.
+async fn watch_over(store: Store) {
+    let mut checked = tokio::time::Instant::now();
+    loop {
+        tokio::time::sleep(SETTLED_EVERY).await;
+        if let Err(e) = store.settle().await {
+            tracing::warn!("{e}");
+        }
+        if checked.elapsed() > CHECKED_EVERY {
+            checked = tokio::time::Instant::now();
+            match store.check().await {
+                Ok(found) => found.iter().for_each(|line| tracing::error!("{line}")),
+                Err(e) => tracing::error!("{e}"),
             }
         }
     }
-    #[cfg(not(unix))]
-    {
-        let _ = interrupt.await;
+}
+
+/// Hears when the user or the system asks the program to stop, from the moment it is made.
+#[cfg(unix)]
+struct Told(Vec<tokio::signal::unix::Signal>);
+
+#[cfg(unix)]
+impl Told {
+    fn new() -> Self {
+        use tokio::signal::unix::{SignalKind, signal};
+        let kinds = [SignalKind::interrupt(), SignalKind::terminate()];
+        Self(kinds.into_iter().filter_map(|kind| signal(kind).ok()).collect())
+    }
+
+    async fn next(&mut self) {
+        std::future::poll_fn(|cx| {
+            let heard = self.0.iter_mut().any(|s| s.poll_recv(cx).is_ready());
+            if heard { std::task::Poll::Ready(()) } else { std::task::Poll::Pending }
+        })
+        .await;
+    }
+}
+
+/// Hears when the user asks the program to stop.
+#[cfg(not(unix))]
+struct Told;
+
+#[cfg(not(unix))]
+impl Told {
+    fn new() -> Self {
+        Self
+    }
+
+    async fn next(&mut self) {
+        let _ = tokio::signal::ctrl_c().await;
     }
 }

@@ -1,7 +1,7 @@
 //! The real interface in headless Chromium: serves the demo and an empty store, each on a free port,
 //! and runs the Playwright tests in e2e/.
 
-use std::io::{BufRead, BufReader};
+use std::io::{BufRead, BufReader, Write};
 use std::path::Path;
 use std::process::{Child, Command, Stdio};
 use std::time::Instant;
@@ -41,6 +41,20 @@ fn served(data: &Path, with: &[&str]) -> Served {
     Served { child, url }
 }
 
+/// The passphrase that the tests of signing in know.
+fn set_passphrase(data: &Path) {
+    let mut child = Command::new(env!("CARGO_BIN_EXE_salt-lamp"))
+        .args(["passphrase", "--data"])
+        .arg(data)
+        .stdin(Stdio::piped())
+        .spawn()
+        .expect("starts");
+    let mut stdin = child.stdin.take().expect("a pipe");
+    stdin.write_all(b"nine moons over the lake\n").expect("takes it");
+    drop(stdin);
+    assert!(child.wait().expect("ends").success());
+}
+
 #[test]
 fn the_interface_does_its_job_in_chromium() {
     let e2e = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../e2e"));
@@ -50,14 +64,18 @@ fn the_interface_does_its_job_in_chromium() {
     );
     let index = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist/index.html"));
     assert!(index.exists(), "the front end is not built: run `cargo xtask test`");
-    let [data, none] = [(); 2].map(|()| tempfile::tempdir().expect("a directory"));
+    let [data, none, guarded] = [(); 3].map(|()| tempfile::tempdir().expect("a directory"));
     let demo = served(data.path(), &["--demo"]);
     let empty = served(none.path(), &[]);
+    set_passphrase(guarded.path());
+    // Beneath a path, as a proxy may have it.
+    let guarded = served(guarded.path(), &["--demo", "--base-path", "/lamp"]);
     let status = Command::new("npx")
         .args(["--no-install", "playwright", "test"])
         .current_dir(e2e)
         .env("SALT_LAMP_URL", &demo.url)
         .env("SALT_LAMP_EMPTY_URL", &empty.url)
+        .env("SALT_LAMP_GUARDED_URL", &guarded.url)
         .status()
         .expect("npx starts");
     assert!(status.success(), "the browser tests failed; see above");

@@ -14,6 +14,7 @@ use axum::routing::get;
 use salt_lamp_core::library::{Catalogue, Figures, Library, Stars};
 use salt_lamp_core::light::Tables;
 use salt_lamp_store::Store;
+use tokio_rustls::TlsAcceptor;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
 use tower_http::compression::predicate::{DefaultPredicate, NotForContentType, Predicate};
@@ -22,13 +23,17 @@ use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
+use crate::http::access::Access;
 use crate::http::blocking::{Pool, Threads};
 use crate::http::cache::{Posted, Studies};
 use crate::http::looks::Looks;
-use crate::http::{assets, guard, problem};
+use crate::http::{access, assets, compress, connections, guard, problem, proxy};
 
+pub use crate::http::access::{check_passphrase, passphrase_hash};
+pub use crate::http::connections::ConnectionLimits;
 pub use crate::http::guard::Hosts;
 pub use crate::http::problem::Problem;
+pub use crate::http::proxy::Front;
 
 /// What every request may use.
 #[derive(Clone)]
@@ -43,6 +48,7 @@ pub struct App {
     studies: Arc<Studies>,
     posted: Arc<Posted>,
     pool: Arc<Pool>,
+    access: Arc<Access>,
 }
 
 impl App {
@@ -64,6 +70,7 @@ impl App {
             studies: Arc::default(),
             posted: Arc::default(),
             pool: Arc::default(),
+            access: Arc::default(),
         }
     }
 
@@ -102,10 +109,10 @@ fn described(api: &utoipa::openapi::OpenApi) -> serde_json::Value {
 /// Only what ships with the program may load; nothing may frame it.
 const CONTENT_SECURITY_POLICY: &str = "default-src 'self'; style-src 'self' 'unsafe-inline'; \
     img-src 'self' data: blob:; \
-     frame-ancestors 'none'; base-uri 'none'; form-action 'self'";
+     frame-ancestors 'none'; base-uri 'self'; form-action 'self'";
 
-/// The whole application as a service that answers under the names of `hosts`.
-pub fn router(app: App, hosts: Hosts) -> Router {
+/// The whole application as a service that answers under the names of `hosts`, reached by `front`.
+pub fn router(app: App, hosts: Hosts, front: Front) -> Router {
     let (api, description) = api();
     let description = described(&description);
     let schema = serde_json::json!(salt_lamp_formats::scenario::scenario_json_schema());
@@ -118,7 +125,9 @@ pub fn router(app: App, hosts: Hosts) -> Router {
     };
     let header =
         |name, value| SetResponseHeaderLayer::if_not_present(name, HeaderValue::from_static(value));
-    api.route("/api/v1/openapi.json", fixed(description))
+    let admit = axum::middleware::from_fn_with_state(app.clone(), access::admit);
+    let inner = api
+        .route("/api/v1/openapi.json", fixed(description))
         .route("/api/v1/scenario.schema.json", fixed(schema))
         .route(
             "/api/{*rest}",
@@ -128,9 +137,11 @@ pub fn router(app: App, hosts: Hosts) -> Router {
         )
         .fallback(assets::serve)
         .with_state(app)
+        .layer(admit)
         .layer(header(header::CONTENT_SECURITY_POLICY, CONTENT_SECURITY_POLICY))
         .layer(header(header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
         .layer(header(header::REFERRER_POLICY, "no-referrer"))
+        .layer(axum::middleware::from_fn(compress::compress))
         // Noise does not compress: pictures and frames go as they are.
         .layer(
             CompressionLayer::new().compress_when(
@@ -141,18 +152,32 @@ pub fn router(app: App, hosts: Hosts) -> Router {
         )
         .layer(axum::middleware::from_fn_with_state(Arc::new(hosts), guard::guard))
         .layer(CatchPanicLayer::custom(problem::from_panic))
-        .layer(TraceLayer::new_for_http())
+        .layer(TraceLayer::new_for_http());
+    // Around all of it, before an address is looked up: it may lose its base path.
+    let arrive = axum::middleware::from_fn_with_state(Arc::new(front), proxy::arrive);
+    Router::new().fallback_service(inner).layer(arrive)
 }
 
-/// Answers requests on `listener` until `stop` ends.
-///
-/// # Errors
-/// Where the listener fails.
+/// How a server listens.
+#[derive(Default)]
+pub struct Serving {
+    /// The names under which it answers.
+    pub hosts: Hosts,
+    /// How it is reached.
+    pub front: Front,
+    /// A secure connection, if wanted.
+    pub tls: Option<TlsAcceptor>,
+    /// How many connections, and how long.
+    pub limits: ConnectionLimits,
+}
+
+/// Answers requests on `listener` until `stop` ends, and at most the grace of its limits longer.
 pub async fn serve(
     listener: tokio::net::TcpListener,
     app: App,
-    hosts: Hosts,
-    stop: impl Future<Output = ()> + Send + 'static,
-) -> std::io::Result<()> {
-    axum::serve(listener, router(app, hosts)).with_graceful_shutdown(stop).await
+    serving: Serving,
+    stop: impl Future<Output = ()>,
+) {
+    let router = router(app, serving.hosts, serving.front);
+    connections::answer(listener, serving.tls, router, serving.limits, stop).await;
 }

@@ -2,26 +2,45 @@
 
 use sqlx::FromRow;
 
-use crate::{Store, StoreError, new_id, now};
+use crate::text::Text;
+use crate::{Store, StoreError, checksum, new_id, now};
 
 /// A blind look as it is stored; documents are JSON text.
 #[derive(Clone, Debug, FromRow, PartialEq, Eq)]
 pub struct BlindRow {
     /// Its id.
+    #[sqlx(try_from = "Text")]
     pub id: String,
     /// Title of the comparison.
+    #[sqlx(try_from = "Text")]
     pub title: String,
     /// Scenario, view and hidden orders.
+    #[sqlx(try_from = "Text")]
     pub document: String,
     /// Positions of each round from best to worst.
+    #[sqlx(try_from = "Text")]
     pub choices: String,
     /// What was revealed.
     pub result: Option<String>,
     /// When it began, RFC 3339 in UTC.
+    #[sqlx(try_from = "Text")]
     pub created_at: String,
     /// When it was revealed.
     pub revealed_at: Option<String>,
+    checksum: Option<i64>,
 }
+
+impl BlindRow {
+    fn checked(self) -> Result<Self, StoreError> {
+        if checksum::fits(self.checksum, &[&self.title, &self.document]) {
+            return Ok(self);
+        }
+        let why = checksum::ALTERED.to_owned();
+        Err(StoreError::Damaged { what: WHAT, id: self.id, why })
+    }
+}
+
+const WHAT: &str = "blind look";
 
 impl Store {
     /// Begins a blind look.
@@ -29,14 +48,16 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn add_blind(&self, title: &str, document: &str) -> Result<BlindRow, StoreError> {
-        let sql = "INSERT INTO blind_look (id, title, document, created_at) VALUES (?, ?, ?, ?) \
+        let sql = "INSERT INTO blind_look (id, title, document, created_at, checksum) \
+            VALUES (?, ?, ?, ?, ?) \
             RETURNING *";
         Ok(sqlx::query_as(sql)
             .bind(new_id())
             .bind(title)
             .bind(document)
             .bind(now())
-            .fetch_one(&self.pool)
+            .bind(checksum::of(&[title, document]))
+            .fetch_one(&mut *self.writing().await?)
             .await?)
     }
 
@@ -45,11 +66,11 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotFound`].
     pub async fn blind(&self, id: &str) -> Result<BlindRow, StoreError> {
-        let row = sqlx::query_as("SELECT * FROM blind_look WHERE id = ?")
+        let row: Option<BlindRow> = sqlx::query_as("SELECT * FROM blind_look WHERE id = ?")
             .bind(id)
             .fetch_optional(&self.pool)
             .await?;
-        row.ok_or_else(|| StoreError::NotFound { what: "blind look", id: id.to_owned() })
+        row.ok_or_else(|| StoreError::NotFound { what: WHAT, id: id.to_owned() })?.checked()
     }
 
     /// Keeps choices in the place of those that were read before; after the reveal nothing changes
@@ -70,7 +91,7 @@ impl Store {
         .bind(choices)
         .bind(id)
         .bind(was)
-        .execute(&self.pool)
+        .execute(&mut *self.writing().await?)
         .await?;
         if done.rows_affected() == 1 {
             Ok(())
@@ -90,9 +111,9 @@ impl Store {
             .bind(result)
             .bind(now())
             .bind(id)
-            .fetch_optional(&self.pool)
+            .fetch_optional(&mut *self.writing().await?)
             .await?;
-        row.ok_or_else(|| StoreError::NotFound { what: "blind look", id: id.to_owned() })
+        row.ok_or_else(|| StoreError::NotFound { what: WHAT, id: id.to_owned() })
     }
 
     /// Revealed blind looks, last first.

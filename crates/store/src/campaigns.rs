@@ -6,7 +6,8 @@ use sqlx::FromRow;
 use utoipa::ToSchema;
 
 use crate::damage::{DamagedRow, readable};
-use crate::{Expected, Store, StoreError, document, new_id, now};
+use crate::text::Text;
+use crate::{Expected, Store, StoreError, checksum, document, new_id, now};
 
 /// A campaign with its place in the store.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -32,20 +33,26 @@ pub enum CampaignSaved {
 
 #[derive(FromRow)]
 struct Row {
+    #[sqlx(try_from = "Text")]
     id: String,
+    #[sqlx(try_from = "Text")]
     title: String,
+    #[sqlx(try_from = "Text")]
     document: String,
     revision: i64,
+    #[sqlx(try_from = "Text")]
     changed_at: String,
+    checksum: Option<i64>,
 }
 
 impl Row {
     fn read(self) -> Result<StoredCampaign, StoreError> {
-        let campaign = serde_json::from_str(&self.document).map_err(|e| StoreError::Damaged {
-            what: "campaign",
-            id: self.id.clone(),
-            why: e.to_string(),
-        })?;
+        let damaged =
+            |why: String| StoreError::Damaged { what: "campaign", id: self.id.clone(), why };
+        let campaign = serde_json::from_str(&self.document).map_err(|e| damaged(e.to_string()))?;
+        if !checksum::fits(self.checksum, &[&self.title, &self.document]) {
+            return Err(damaged(checksum::ALTERED.to_owned()));
+        }
         Ok(StoredCampaign {
             id: self.id,
             revision: self.revision,
@@ -59,7 +66,7 @@ fn not_found(id: &str) -> StoreError {
     StoreError::NotFound { what: "campaign", id: id.to_owned() }
 }
 
-const COLUMNS: &str = "id, title, document, revision, changed_at";
+const COLUMNS: &str = "id, title, document, revision, changed_at, checksum";
 
 impl Store {
     /// All campaigns that are not deleted and can be read, last changed first; [`Store::damaged`]
@@ -118,17 +125,20 @@ impl Store {
     ) -> Result<StoredCampaign, StoreError> {
         let at = now();
         let sql = format!(
-            "INSERT INTO campaign (id, title, document, created_at, changed_at)
-             VALUES (?, ?, ?, ?, ?)
+            "INSERT INTO campaign (id, title, document, created_at, changed_at, checksum)
+             VALUES (?, ?, ?, ?, ?, ?)
              RETURNING {COLUMNS}"
         );
+        let document = document("campaign", id, campaign)?;
+        let sum = checksum::of(&[&campaign.title, &document]);
         let row: Row = sqlx::query_as(sqlx::AssertSqlSafe(sql))
             .bind(id)
             .bind(&campaign.title)
-            .bind(document("campaign", id, campaign)?)
+            .bind(document)
             .bind(&at)
             .bind(&at)
-            .fetch_one(&self.pool)
+            .bind(sum)
+            .fetch_one(&mut *self.writing().await?)
             .await?;
         row.read()
     }
@@ -145,19 +155,22 @@ impl Store {
     ) -> Result<CampaignSaved, StoreError> {
         let sql = format!(
             "UPDATE campaign
-             SET title = ?1, document = ?2, revision = revision + 1, changed_at = ?3
+             SET title = ?1, document = ?2, revision = revision + 1, changed_at = ?3, checksum = ?6
              WHERE id = ?4
                AND (?5 IS NULL OR revision IN (SELECT value FROM json_each(?5)))
                AND deleted_at IS NULL
              RETURNING {COLUMNS}"
         );
+        let document = document("campaign", id, campaign)?;
+        let sum = checksum::of(&[&campaign.title, &document]);
         let stored: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
             .bind(&campaign.title)
-            .bind(document("campaign", id, campaign)?)
+            .bind(document)
             .bind(now())
             .bind(id)
             .bind(over.into().as_json())
-            .fetch_optional(&self.pool)
+            .bind(sum)
+            .fetch_optional(&mut *self.writing().await?)
             .await?;
         match stored {
             Some(row) => Ok(CampaignSaved::Stored(Box::new(row.read()?))),
@@ -171,7 +184,8 @@ impl Store {
     /// [`StoreError::NotFound`].
     pub async fn delete_campaign(&self, id: &str) -> Result<(), StoreError> {
         let sql = "UPDATE campaign SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL";
-        let done = sqlx::query(sql).bind(now()).bind(id).execute(&self.pool).await?;
+        let done =
+            sqlx::query(sql).bind(now()).bind(id).execute(&mut *self.writing().await?).await?;
         if done.rows_affected() == 1 { Ok(()) } else { Err(not_found(id)) }
     }
 
@@ -181,8 +195,10 @@ impl Store {
     /// [`StoreError::NotFound`] where there never was one.
     pub async fn restore_campaign(&self, id: &str) -> Result<StoredCampaign, StoreError> {
         let sql = format!("UPDATE campaign SET deleted_at = NULL WHERE id = ? RETURNING {COLUMNS}");
-        let row: Option<Row> =
-            sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
+        let row: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
+            .bind(id)
+            .fetch_optional(&mut *self.writing().await?)
+            .await?;
         row.ok_or_else(|| not_found(id))?.read()
     }
 }

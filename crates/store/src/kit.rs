@@ -3,6 +3,7 @@
 use salt_lamp_core::library::ShelfEntry;
 
 use crate::shelf::{StoredEntry, answered, entry_of, insert, own};
+use crate::text::Text;
 use crate::{Store, StoreError};
 
 impl Store {
@@ -13,10 +14,10 @@ impl Store {
     /// Where the database fails.
     pub async fn stock_kit(&self, entries: &[(String, ShelfEntry)]) -> Result<(), StoreError> {
         let mut tx = self.begin().await?;
-        let known: Vec<String> =
+        let known: Vec<Text> =
             sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
         for (id, entry) in entries {
-            if !known.contains(id) {
+            if known.iter().all(|k| k.0 != *id) {
                 insert(&mut tx, id, entry).await?;
             }
             own(&mut tx, id, entry).await?;

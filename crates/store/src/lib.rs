@@ -4,26 +4,37 @@
 //! (`synchronous = FULL`), deletions can be undone, and a write that would overwrite somebody
 //! else's is refused with what stands there now.
 
+mod access;
 mod blind;
 mod campaigns;
+mod checksum;
 mod curves;
 mod damage;
 mod emission;
 mod expected;
+mod file;
+mod health;
 mod kit;
 mod scenarios;
 mod shelf;
+mod text;
 
 use std::path::Path;
+use std::sync::Arc;
 use std::time::Duration;
 
 use serde::Serialize;
+use sqlx::pool::PoolConnection;
 use sqlx::sqlite::{
     SqliteConnectOptions, SqliteJournalMode, SqlitePool, SqlitePoolOptions, SqliteSynchronous,
 };
 use sqlx::{Sqlite, Transaction};
 use thiserror::Error;
 
+use file::Place;
+use health::Health;
+
+pub use access::{SessionRow, TokenRow};
 pub use blind::BlindRow;
 pub use campaigns::{CampaignSaved, StoredCampaign};
 pub use damage::DamagedRow;
@@ -43,6 +54,32 @@ pub enum StoreError {
     /// The database is of another version or damaged.
     #[error("the database could not be brought up to date: {0}")]
     Migration(#[from] sqlx::migrate::MigrateError),
+    /// Another process has the data directory.
+    #[error(
+        "another Salt Lamp uses the folder {path}: stop that one, or give another folder with \
+        --data"
+    )]
+    InUse {
+        /// Which directory.
+        path: String,
+    },
+    /// The database is not to be touched.
+    #[error("the database {path} {why}. Nothing in it was changed")]
+    Refused {
+        /// Which file.
+        path: String,
+        /// Why, and what to do.
+        why: String,
+    },
+    /// The database file is not where it was when it was opened.
+    #[error(
+        "the database {path} is gone: nothing can be stored. Put its folder back and start the \
+        program again"
+    )]
+    Gone {
+        /// Which file.
+        path: String,
+    },
     /// The data directory could not be made.
     #[error("the data directory {path} could not be made: {source}")]
     Directory {
@@ -81,46 +118,114 @@ pub enum StoreError {
     },
 }
 
+/// What kind of failure it was, for whoever tells it.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Trouble {
+    /// There is no room.
+    Full,
+    /// The file is gone, or cannot be written any more.
+    Gone,
+    /// Another program holds the database for longer than anybody should wait.
+    Busy,
+    /// Anything else.
+    Other,
+}
+
+impl StoreError {
+    /// What kind of failure it was.
+    pub fn trouble(&self) -> Trouble {
+        let e = match self {
+            Self::Gone { .. } => return Trouble::Gone,
+            Self::Database(e) => e,
+            _ => return Trouble::Other,
+        };
+        if matches!(e, sqlx::Error::PoolTimedOut) {
+            return Trouble::Busy;
+        }
+        // SQLite's result codes; the primary one is the lowest byte.
+        let code = e.as_database_error().and_then(|d| d.code()?.parse::<u32>().ok());
+        match code.map(|c| c & 0xff) {
+            Some(5 | 6) => Trouble::Busy,
+            Some(8 | 10 | 14) => Trouble::Gone,
+            Some(13) => Trouble::Full,
+            _ => Trouble::Other,
+        }
+    }
+}
+
 /// An open database.
 #[derive(Clone, Debug)]
 pub struct Store {
+    /// For reading: never waits for who writes.
     pool: SqlitePool,
+    /// For writing: one at a time, in the order in which they come.
+    writer: SqlitePool,
+    place: Arc<Place>,
+    health: Arc<Health>,
+}
+
+fn options(file: &Path) -> SqliteConnectOptions {
+    SqliteConnectOptions::new()
+        .filename(file)
+        .journal_mode(SqliteJournalMode::Wal)
+        .synchronous(SqliteSynchronous::Full)
+        .foreign_keys(true)
+        .busy_timeout(Duration::from_secs(10))
 }
 
 impl Store {
-    /// Opens (or makes) the database in a data directory and brings it up to date.
+    /// Opens (or makes) the database in a data directory and brings it up to date. The directory is
+    /// this store's alone until it is closed or dropped.
     ///
     /// # Errors
-    /// Where the directory or the database cannot be made, read or migrated.
+    /// Where the directory or the database cannot be made, read or migrated; where another process
+    /// has it; where the database is another program's, of a newer version, or damaged: then
+    /// nothing in it was changed.
     pub async fn open(directory: &Path) -> Result<Self, StoreError> {
-        std::fs::create_dir_all(directory).map_err(|source| StoreError::Directory {
-            path: directory.display().to_string(),
-            source,
-        })?;
-        let options = SqliteConnectOptions::new()
-            .filename(directory.join(FILE_NAME))
-            .create_if_missing(true)
-            .journal_mode(SqliteJournalMode::Wal)
-            .synchronous(SqliteSynchronous::Full)
-            .foreign_keys(true)
-            .busy_timeout(Duration::from_secs(10));
-        let pool = SqlitePoolOptions::new().max_connections(4).connect_with(options).await?;
-        sqlx::migrate!().run(&pool).await?;
-        let store = Self { pool };
+        let place = Place::take(directory).await?;
+        let file = place.file();
+        let migrations = sqlx::migrate!();
+        let newest = migrations.iter().map(|m| m.version).max().unwrap_or(0);
+        file::examine(&file, newest).await?;
+        let writer = SqlitePoolOptions::new()
+            .max_connections(1)
+            .connect_with(options(&file).create_if_missing(true))
+            .await?;
+        migrations.run(&writer).await?;
+        let pool = SqlitePoolOptions::new()
+            .max_connections(4)
+            .connect_with(options(&file).pragma("query_only", "ON"))
+            .await?;
+        place.opened();
+        let store = Self { pool, writer, place: Arc::new(place), health: Arc::default() };
+        store.seal().await?;
         let yesterday = jiff::Timestamp::now() - jiff::SignedDuration::from_hours(24);
         store.forget_untouched(&format!("{yesterday:.3}")).await?;
+        store.settle().await?;
         Ok(store)
     }
 
     /// Begins a transaction that will write: it waits for other writers now, not at its first
     /// write, when what it has read might be out of date.
     async fn begin(&self) -> Result<Transaction<'static, Sqlite>, StoreError> {
-        Ok(self.pool.begin_with("BEGIN IMMEDIATE").await?)
+        self.place.is_there()?;
+        self.health.wrote();
+        Ok(self.writer.begin_with("BEGIN IMMEDIATE").await?)
     }
 
-    /// Closes the database after what is under way.
+    /// The connection that writes, for a single statement.
+    async fn writing(&self) -> Result<PoolConnection<Sqlite>, StoreError> {
+        self.place.is_there()?;
+        self.health.wrote();
+        Ok(self.writer.acquire().await?)
+    }
+
+    /// Closes the database after what is under way, and leaves the directory to others.
     pub async fn close(&self) {
+        let _ = self.settle().await;
         self.pool.close().await;
+        self.writer.close().await;
+        self.place.leave();
     }
 }
 

@@ -6,22 +6,28 @@ use sqlx::FromRow;
 use utoipa::ToSchema;
 
 use crate::damage::DamagedRow;
-use crate::{Expected, Store, StoreError, document, new_id, now};
+use crate::text::Text;
+use crate::{Expected, Store, StoreError, checksum, document, new_id, now};
 
 /// A scenario in a list.
 #[derive(Clone, Debug, PartialEq, Eq, FromRow, Serialize, ToSchema)]
 pub struct ScenarioRow {
     /// Its id.
+    #[sqlx(try_from = "Text")]
     pub id: String,
     /// Its title.
+    #[sqlx(try_from = "Text")]
     pub title: String,
     /// Name of its target.
+    #[sqlx(try_from = "Text")]
     pub target: String,
     /// How often it was saved; a save must name the revision it started from.
     pub revision: i64,
     /// When it was first saved, RFC 3339 in UTC.
+    #[sqlx(try_from = "Text")]
     pub created_at: String,
     /// When it was last saved, RFC 3339 in UTC.
+    #[sqlx(try_from = "Text")]
     pub changed_at: String,
     /// Only begun: in no list, and gone after a day, until it is touched or saved.
     pub untouched: bool,
@@ -31,12 +37,15 @@ pub struct ScenarioRow {
 #[derive(Clone, Debug, PartialEq, Eq, FromRow, Serialize, ToSchema)]
 pub struct RigRow {
     /// Id of the scenario.
+    #[sqlx(try_from = "Text")]
     pub scenario: String,
     /// Its title.
+    #[sqlx(try_from = "Text")]
     pub title: String,
     /// Index of the contender.
     pub contender: i64,
     /// The contender's name.
+    #[sqlx(try_from = "Text")]
     pub name: String,
 }
 
@@ -63,7 +72,9 @@ pub enum Saved {
 struct FullRow {
     #[sqlx(flatten)]
     row: ScenarioRow,
+    #[sqlx(try_from = "Text")]
     document: String,
+    checksum: Option<i64>,
 }
 
 impl FullRow {
@@ -72,6 +83,9 @@ impl FullRow {
             |why: String| StoreError::Damaged { what: "scenario", id: self.row.id.clone(), why };
         let scenario: Scenario =
             serde_json::from_str(&self.document).map_err(|e| damaged(e.to_string()))?;
+        if !checksum::fits(self.checksum, &[&self.row.title, &self.row.target, &self.document]) {
+            return Err(damaged(checksum::ALTERED.to_owned()));
+        }
         Ok(StoredScenario { row: self.row, scenario })
     }
 }
@@ -147,7 +161,7 @@ impl Store {
     /// [`StoreError::NotFound`].
     pub async fn touch_scenario(&self, id: &str) -> Result<(), StoreError> {
         let sql = "UPDATE scenario SET untouched = 0 WHERE id = ? AND deleted_at IS NULL";
-        let done = sqlx::query(sql).bind(id).execute(&self.pool).await?;
+        let done = sqlx::query(sql).bind(id).execute(&mut *self.writing().await?).await?;
         if done.rows_affected() == 1 { Ok(()) } else { Err(not_found(id)) }
     }
 
@@ -155,7 +169,7 @@ impl Store {
     pub(crate) async fn forget_untouched(&self, before: &str) -> Result<(), StoreError> {
         sqlx::query("DELETE FROM scenario WHERE untouched AND created_at < ?")
             .bind(before)
-            .execute(&self.pool)
+            .execute(&mut *self.writing().await?)
             .await?;
         Ok(())
     }
@@ -180,17 +194,20 @@ impl Store {
     ) -> Result<StoredScenario, StoreError> {
         let at = now();
         let sql = "INSERT INTO scenario \
-            (id, title, target, document, created_at, changed_at, untouched) \
-            VALUES (?, ?, ?, ?, ?, ?, ?) RETURNING *";
+            (id, title, target, document, created_at, changed_at, untouched, checksum) \
+            VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING *";
+        let document = document("scenario", id, scenario)?;
+        let sum = checksum::of(&[&scenario.title, &scenario.target.name, &document]);
         let row: FullRow = sqlx::query_as(sql)
             .bind(id)
             .bind(&scenario.title)
             .bind(&scenario.target.name)
-            .bind(document("scenario", id, scenario)?)
+            .bind(document)
             .bind(&at)
             .bind(&at)
             .bind(untouched)
-            .fetch_one(&self.pool)
+            .bind(sum)
+            .fetch_one(&mut *self.writing().await?)
             .await?;
         row.read()
     }
@@ -209,19 +226,22 @@ impl Store {
     ) -> Result<Saved, StoreError> {
         let sql = "UPDATE scenario
                    SET title = ?1, target = ?2, document = ?3, revision = revision + 1,
-                     changed_at = ?4, untouched = 0
+                     changed_at = ?4, untouched = 0, checksum = ?7
                    WHERE id = ?5
                      AND (?6 IS NULL OR revision IN (SELECT value FROM json_each(?6)))
                      AND deleted_at IS NULL
                    RETURNING *";
+        let document = document("scenario", id, scenario)?;
+        let sum = checksum::of(&[&scenario.title, &scenario.target.name, &document]);
         let stored: Option<FullRow> = sqlx::query_as(sql)
             .bind(&scenario.title)
             .bind(&scenario.target.name)
-            .bind(document("scenario", id, scenario)?)
+            .bind(document)
             .bind(now())
             .bind(id)
             .bind(over.into().as_json())
-            .fetch_optional(&self.pool)
+            .bind(sum)
+            .fetch_optional(&mut *self.writing().await?)
             .await?;
         match stored {
             Some(row) => Ok(Saved::Stored(Box::new(row.read()?))),
@@ -245,7 +265,8 @@ impl Store {
     /// [`StoreError::NotFound`].
     pub async fn delete_scenario(&self, id: &str) -> Result<(), StoreError> {
         let sql = "UPDATE scenario SET deleted_at = ? WHERE id = ? AND deleted_at IS NULL";
-        let done = sqlx::query(sql).bind(now()).bind(id).execute(&self.pool).await?;
+        let done =
+            sqlx::query(sql).bind(now()).bind(id).execute(&mut *self.writing().await?).await?;
         if done.rows_affected() == 1 { Ok(()) } else { Err(not_found(id)) }
     }
 
@@ -255,7 +276,8 @@ impl Store {
     /// [`StoreError::NotFound`] where no such scenario was ever stored.
     pub async fn restore_scenario(&self, id: &str) -> Result<StoredScenario, StoreError> {
         let sql = "UPDATE scenario SET deleted_at = NULL WHERE id = ? RETURNING *";
-        let row: Option<FullRow> = sqlx::query_as(sql).bind(id).fetch_optional(&self.pool).await?;
+        let row: Option<FullRow> =
+            sqlx::query_as(sql).bind(id).fetch_optional(&mut *self.writing().await?).await?;
         row.ok_or_else(|| not_found(id))?.read()
     }
 }

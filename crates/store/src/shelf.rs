@@ -10,7 +10,8 @@ use utoipa::ToSchema;
 
 use crate::curves::{Points, at, insert_curves, take_curves};
 use crate::damage::{DamagedRow, readable};
-use crate::{Expected, Store, StoreError, document, new_id, now};
+use crate::text::Text;
+use crate::{Expected, Store, StoreError, checksum, document, new_id, now};
 
 /// Something on the shelf with its place in the store.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -52,19 +53,25 @@ pub enum Removed {
 
 #[derive(FromRow)]
 struct Row {
+    #[sqlx(try_from = "Text")]
     id: String,
+    #[sqlx(try_from = "Text")]
     name: String,
+    #[sqlx(try_from = "Text")]
     document: String,
+    #[sqlx(try_from = "Text")]
     sources: String,
     revision: i64,
+    #[sqlx(try_from = "Text")]
     changed_at: String,
     archived_at: Option<String>,
     mine: bool,
     usual: bool,
+    checksum: Option<i64>,
 }
 
 const COLUMNS: &str = "SELECT id, name, document, sources, revision, changed_at, archived_at, mine, \
-    usual FROM shelf";
+    usual, checksum FROM shelf";
 
 impl Store {
     /// Puts shipped entries on the shelf that were never there; what a user changed or deleted
@@ -74,9 +81,9 @@ impl Store {
     /// Where the database fails.
     pub async fn stock_shelf(&self, entries: &[(String, ShelfEntry)]) -> Result<(), StoreError> {
         let mut tx = self.begin().await?;
-        let known: Vec<String> =
+        let known: Vec<Text> =
             sqlx::query_scalar("SELECT id FROM shelf").fetch_all(&mut *tx).await?;
-        for (id, entry) in entries.iter().filter(|(id, _)| !known.contains(id)) {
+        for (id, entry) in entries.iter().filter(|(id, _)| known.iter().all(|k| k.0 != *id)) {
             insert(&mut tx, id, entry).await?;
         }
         tx.commit().await?;
@@ -103,21 +110,40 @@ impl Store {
         Ok(self.shelf_rows(true).await?.into_iter().filter_map(told).collect())
     }
 
+    /// Seals what has no checksum yet.
+    pub(crate) async fn seal_shelf(&self) -> Result<(), StoreError> {
+        let open = |r: &(Row, _)| r.0.checksum.is_none();
+        let rows: Vec<_> = self.rows("TRUE").await?.into_iter().filter(open).collect();
+        let mut tx = self.begin().await?;
+        for (row, curves) in rows {
+            sqlx::query("UPDATE shelf SET checksum = ? WHERE id = ?")
+                .bind(sum_of(&row.name, &row.document, &row.sources, &curves))
+                .bind(&row.id)
+                .execute(&mut *tx)
+                .await?;
+        }
+        tx.commit().await?;
+        Ok(())
+    }
+
     async fn shelf_rows(
         &self,
         with_archived: bool,
     ) -> Result<Vec<(Row, BTreeMap<String, Points>)>, StoreError> {
+        let archived = if with_archived { "TRUE" } else { "archived_at IS NULL" };
+        self.rows(&format!("deleted_at IS NULL AND {archived}")).await
+    }
+
+    /// The things for which a condition holds, with their curves.
+    async fn rows(
+        &self,
+        condition: &str,
+    ) -> Result<Vec<(Row, BTreeMap<String, Points>)>, StoreError> {
         // One transaction: curves of the same moment as their entries.
         let mut tx = self.pool.begin().await?;
-        let sql = format!(
-            "{COLUMNS} WHERE deleted_at IS NULL AND (? OR archived_at IS NULL)
-             ORDER BY usual DESC, mine DESC, rowid"
-        );
-        let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
-            .bind(with_archived)
-            .fetch_all(&mut *tx)
-            .await?;
-        let points: Vec<(String, String, f64, f64)> = sqlx::query_as(
+        let sql = format!("{COLUMNS} WHERE {condition} ORDER BY usual DESC, mine DESC, rowid");
+        let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).fetch_all(&mut *tx).await?;
+        let points: Vec<(Text, Text, f64, f64)> = sqlx::query_as(
             "SELECT shelf_id, curve, wavelength_nm, value FROM curve_point ORDER BY \
                 shelf_id, curve, position",
         )
@@ -126,7 +152,8 @@ impl Store {
         tx.commit().await?;
         let mut curves: BTreeMap<String, BTreeMap<String, Points>> = BTreeMap::new();
         for (id, curve, nm, value) in points {
-            curves.entry(id).or_default().entry(curve).or_default().push([nm, value]);
+            let of_thing = curves.entry(id.0).or_default();
+            of_thing.entry(curve.0).or_default().push([nm, value]);
         }
         let with_curves = |row: Row| {
             let own = curves.remove(&row.id).unwrap_or_default();
@@ -167,10 +194,12 @@ impl Store {
         entry: &ShelfEntry,
     ) -> Result<ShelfSaved, StoreError> {
         let (document, curves) = split(id, entry)?;
+        let sources = sources(id, entry)?;
+        let sum = sum_of(&entry.name, &document, &sources, &curves);
         let mut tx = self.begin().await?;
         let sql = "UPDATE shelf
                    SET kind = ?1, name = ?2, document = ?3, sources = ?4,
-                     revision = revision + 1, changed_at = ?5
+                     revision = revision + 1, changed_at = ?5, checksum = ?8
                    WHERE id = ?6
                      AND (?7 IS NULL OR revision IN (SELECT value FROM json_each(?7)))
                      AND deleted_at IS NULL";
@@ -178,10 +207,11 @@ impl Store {
             .bind(entry.thing.kind())
             .bind(&entry.name)
             .bind(document)
-            .bind(sources(id, entry)?)
+            .bind(sources)
             .bind(now())
             .bind(id)
             .bind(over.into().as_json())
+            .bind(sum)
             .execute(&mut *tx)
             .await?;
         if done.rows_affected() == 1 {
@@ -258,6 +288,13 @@ fn sources(id: &str, entry: &ShelfEntry) -> Result<String, StoreError> {
     document(WHAT, id, &entry.sources)
 }
 
+/// The checksum of a thing with its curves. A curve without points has no rows, and counts as none.
+fn sum_of(name: &str, document: &str, sources: &str, curves: &BTreeMap<String, Points>) -> i64 {
+    let kept: BTreeMap<_, _> = curves.iter().filter(|(_, points)| !points.is_empty()).collect();
+    let kept = serde_json::to_string(&kept).unwrap_or_default();
+    checksum::of(&[name, document, sources, &kept])
+}
+
 /// Ends a change with what stands there now.
 pub(crate) async fn answered(
     mut tx: Transaction<'static, Sqlite>,
@@ -276,7 +313,7 @@ pub(crate) async fn entry_of(
     let row: Option<Row> =
         sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&mut *tx).await?;
     let row = row.ok_or_else(|| not_found(id))?;
-    let points: Vec<(String, f64, f64)> = sqlx::query_as(
+    let points: Vec<(Text, f64, f64)> = sqlx::query_as(
         "SELECT curve, wavelength_nm, value FROM curve_point WHERE shelf_id = ? \
             ORDER BY curve, position",
     )
@@ -285,7 +322,7 @@ pub(crate) async fn entry_of(
     .await?;
     let mut curves: BTreeMap<String, Points> = BTreeMap::new();
     for (curve, nm, value) in points {
-        curves.entry(curve).or_default().push([nm, value]);
+        curves.entry(curve.0).or_default().push([nm, value]);
     }
     read(row, curves)
 }
@@ -301,23 +338,23 @@ async fn in_use(
     if matches!(entry.thing, ShelfThing::Site(_) | ShelfThing::Rig(_)) {
         return Ok(false);
     }
-    let rigs: Vec<String> =
+    let rigs: Vec<Text> =
         sqlx::query_scalar("SELECT document FROM shelf WHERE kind = 'rig' AND deleted_at IS NULL")
             .fetch_all(&mut *tx)
             .await?;
-    let names = |text: &String| match serde_json::from_str::<ShelfThing>(text) {
+    let names = |text: &Text| match serde_json::from_str::<ShelfThing>(&text.0) {
         Ok(ShelfThing::Rig(rig)) => rig.part_ids().any(|part| part == id),
         _ => true,
     };
     if rigs.iter().any(names) {
         return Ok(true);
     }
-    let documents: Vec<String> =
+    let documents: Vec<Text> =
         sqlx::query_scalar("SELECT document FROM scenario WHERE deleted_at IS NULL")
             .fetch_all(&mut *tx)
             .await?;
-    let uses = |text: &String| {
-        let Ok(s) = serde_json::from_str::<salt_lamp_core::Scenario>(text) else { return true };
+    let uses = |text: &Text| {
+        let Ok(s) = serde_json::from_str::<salt_lamp_core::Scenario>(&text.0) else { return true };
         s.contenders.iter().any(|c| match &entry.thing {
             ShelfThing::Site(_) | ShelfThing::Rig(_) => false,
             ShelfThing::Telescope(t) => c.optics == t.optics,
@@ -337,18 +374,21 @@ pub(crate) async fn insert(
     entry: &ShelfEntry,
 ) -> Result<(), StoreError> {
     let (document, curves) = split(id, entry)?;
+    let sources = sources(id, entry)?;
+    let sum = sum_of(&entry.name, &document, &sources, &curves);
     let at = now();
     sqlx::query(
-        "INSERT INTO shelf (id, kind, name, document, sources, created_at, changed_at) \
-        VALUES (?, ?, ?, ?, ?, ?, ?)",
+        "INSERT INTO shelf (id, kind, name, document, sources, created_at, changed_at, checksum) \
+        VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
     )
     .bind(id)
     .bind(entry.thing.kind())
     .bind(&entry.name)
     .bind(document)
-    .bind(sources(id, entry)?)
+    .bind(sources)
     .bind(&at)
     .bind(&at)
+    .bind(sum)
     .execute(&mut *tx)
     .await?;
     insert_curves(tx, id, &curves).await
@@ -358,6 +398,7 @@ fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, Store
     let damaged = |why: String| StoreError::Damaged { what: WHAT, id: row.id.clone(), why };
     let mut document: Value =
         serde_json::from_str(&row.document).map_err(|e| damaged(e.to_string()))?;
+    let sum = sum_of(&row.name, &row.document, &row.sources, &curves);
     for (path, points) in curves {
         let path: Vec<&str> = path.split('.').collect();
         if let Some(value) = at(&mut document, &path) {
@@ -366,6 +407,9 @@ fn read(row: Row, curves: BTreeMap<String, Points>) -> Result<StoredEntry, Store
     }
     let thing: ShelfThing = serde_json::from_value(document).map_err(|e| damaged(e.to_string()))?;
     let sources = serde_json::from_str(&row.sources).map_err(|e| damaged(e.to_string()))?;
+    if row.checksum.is_some_and(|was| was != sum) {
+        return Err(damaged(checksum::ALTERED.to_owned()));
+    }
     let entry = ShelfEntry { name: row.name, sources, thing };
     Ok(StoredEntry {
         id: row.id,

@@ -1,8 +1,10 @@
 import createClient from "openapi-fetch";
 import { where } from "@/parts/where";
+import { BASE } from "./base";
 import type { components, paths } from "./schema";
+import { turnedAway } from "./stranger";
 
-export const api = createClient<paths>({ baseUrl: "/" });
+export const api = createClient<paths>({ baseUrl: BASE });
 
 type Schemas = components["schemas"];
 export type Scenario = Schemas["Scenario"];
@@ -81,6 +83,7 @@ export type Optics = Schemas["Optics"];
 export type Sensor = Schemas["Sensor"];
 export type CurveReading = Schemas["CurveReading"];
 export type Quantity = Schemas["Quantity"];
+export type AccessState = Schemas["AccessState"];
 
 /** An answer that was not the one hoped for, with the server's own words. */
 export class ProblemError extends Error {
@@ -111,11 +114,12 @@ export function asProblem(e: unknown): ProblemError {
 }
 
 /** Whether asking the same again may help: nothing was wrong with the question. */
-export const mayPass = ({ problem: { status } }: ProblemError) => status === 0 || status >= 500;
+export const mayPass = ({ problem: { status } }: ProblemError) => status === 0 || status === 429 || status >= 500;
 
 /** The problem of an answer that is not the one hoped for; one that is no problem document is told by its status. */
 export function problemOf(response: Response, body: unknown): ProblemError {
   const problem = body as Partial<Problem> | null | undefined;
+  if (problem?.type === "urn:salt-lamp:problem:sign-in") turnedAway();
   return new ProblemError(
     typeof problem?.detail === "string"
       ? { ...lost, ...problem, status: response.status, errors: Array.isArray(problem.errors) ? problem.errors : [] }

@@ -1,3 +1,4 @@
+import { at } from "./base";
 import { problemOf, reached } from "./client";
 
 /** One picture as the server packs it. */
@@ -19,7 +20,7 @@ export function unpack(buffer: ArrayBuffer): Picture[] {
 
 /** Asks for bytes; an answer that is none is a ProblemError like any other. */
 export async function bytes(path: string, body?: unknown): Promise<ArrayBuffer> {
-  const call = fetch(path, {
+  const call = fetch(at(path), {
     method: body === undefined ? "GET" : "POST",
     ...(body !== undefined && { headers: { "content-type": "application/json" }, body: JSON.stringify(body) }),
   });

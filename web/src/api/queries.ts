@@ -29,6 +29,32 @@ export const libraryQuery = queryOptions({
   staleTime: FOR_GOOD,
 });
 
+/** Whether what is changed can be stored: asked twice a minute. */
+export const healthQuery = queryOptions({
+  queryKey: ["health"],
+  queryFn: () => answerOf(api.GET("/api/v1/health")),
+  refetchInterval: 30_000,
+  retry: false,
+});
+
+/** Whether a passphrase is set, and whether this browser is signed in. */
+export const accessQuery = queryOptions({
+  queryKey: ["access"],
+  queryFn: () => answerOf(api.GET("/api/v1/access")),
+});
+
+/** The browsers that are signed in. */
+export const sessionsQuery = queryOptions({
+  queryKey: ["access", "sessions"],
+  queryFn: () => answerOf(api.GET("/api/v1/access/sessions")),
+});
+
+/** The tokens of scripts. */
+export const tokensQuery = queryOptions({
+  queryKey: ["access", "tokens"],
+  queryFn: () => answerOf(api.GET("/api/v1/access/tokens")),
+});
+
 /** Everything that is stored and cannot be read. */
 export const damagedQuery = queryOptions({
   queryKey: ["damaged"],

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { asProblem, mayPass, type ProblemError } from "./client";
+import { LET_IN } from "./stranger";
 
 /** The last right answer to a question that changes, and what is wrong with the next. */
 export type Live<A> = {
@@ -59,7 +60,8 @@ export function useLive<Q, A>(
         } catch (e) {
           const problem = asProblem(e);
           if (own.gone || own.next) continue;
-          const againInS = mayPass(problem) ? (PAUSES_S[Math.min(own.failed, PAUSES_S.length - 1)] ?? 30) : null;
+          const pause = problem.problem.retry_after_s ?? PAUSES_S[Math.min(own.failed, PAUSES_S.length - 1)] ?? 30;
+          const againInS = mayPass(problem) ? pause : null;
           own.failed += 1;
           if (againInS !== null) timer.current = window.setTimeout(() => put(question), againInS * 1000);
           setLive((was) => ({ answer: was.answer, problem, waiting: false, againInS }));
@@ -78,7 +80,11 @@ export function useLive<Q, A>(
     answered.current = undefined;
     const back = () => own.failed > 0 && put(question);
     window.addEventListener("online", back);
-    return () => window.removeEventListener("online", back);
+    window.addEventListener(LET_IN, back);
+    return () => {
+      window.removeEventListener("online", back);
+      window.removeEventListener(LET_IN, back);
+    };
   }, [question]);
 
   return live;

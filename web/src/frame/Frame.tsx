@@ -10,6 +10,7 @@ import { Help } from "./Help";
 import { Palette } from "./Palette";
 import { Bar, Rail, VIEWS } from "./Rail";
 import { Tonight } from "./Tonight";
+import { Troubles } from "./Troubles";
 import { useNarrow } from "./useNarrow";
 
 /** The frame around every view: the rail in the order of work, the foot line, the palette and the keys. */
@@ -32,6 +33,7 @@ export function Frame({ children }: { children: ReactNode }) {
           keys: `g ${v.key}`,
           run: () => void go(v.path),
         })),
+        { id: "access", label: "Who may use it: passphrase, browsers, tokens", run: () => void go("/access") },
         { id: "guide", label: "Read the guide", run: () => void go("/guide") },
         { id: "palette", label: "Open the command palette", keys: "Mod+K", run: () => setPalette(true) },
         { id: "help", label: "List keyboard shortcuts", keys: "?", run: () => setHelp(true) },
@@ -58,6 +60,9 @@ export function Frame({ children }: { children: ReactNode }) {
         </main>
         <footer className="z-10 flex min-h-7 items-center gap-4 border-t border-edge bg-well px-4 text-[0.86rem] text-muted sm:sticky sm:bottom-0 sm:h-7 sm:overflow-hidden sm:whitespace-nowrap print:hidden">
           {/* Tonight stays in sight: where there is little room, what a view says gives way. */}
+          <Boundary what="The state of the store">
+            <Troubles />
+          </Boundary>
           <div className="flex min-w-0 shrink items-center gap-4 overflow-hidden max-md:hidden">{statusText}</div>
           {/* A blind look must not learn the names that a campaign holds. */}
           {!pathname.startsWith("/blind") && (

@@ -2,6 +2,7 @@ import { Ellipsis, Gem, Info, Library, Moon, SlidersHorizontal, Sparkles, Telesc
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { NavLink } from "react-router";
+import { at } from "@/api/base";
 import { Tip } from "@/parts/controls/Button";
 import { ThemeSwitch } from "./ThemeSwitch";
 
@@ -28,7 +29,7 @@ export function Rail({ help }: { help: () => void }) {
       aria-label="Views"
       className="sticky top-0 row-span-2 flex h-dvh flex-col items-center gap-1 overflow-y-auto bg-well py-3 print:hidden"
     >
-      <img src="/lamp.svg" alt="Salt Lamp" className="mb-2 size-8" />
+      <img src={at("/lamp.svg")} alt="Salt Lamp" className="mb-2 size-8" />
       {[...VIEWS, ABOUT].map(({ path, label, Icon, key }: Item) => (
         <Tip key={path} text={`${label} (g ${key})`}>
           <NavLink to={path} className={`${link} w-16 py-2 ${path === ABOUT.path ? "mt-auto" : ""}`}>

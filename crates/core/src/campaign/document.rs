@@ -6,7 +6,7 @@ use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
 use crate::night::plan::spec::{MOST_SNR2, StruckOut};
-use crate::scenario::check::{Checker, FieldRange, is_date};
+use crate::scenario::check::{Checker, FieldRange, MAX_CONTENDERS, MOST_ENTRIES, is_date};
 use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
 
@@ -143,13 +143,8 @@ pub struct Campaign {
 /// Most subs of one filter in one night: one a second from dusk to dawn.
 const MOST_SUBS: f64 = 100_000.0;
 
-/// Most nights of a campaign, and most entries of one night.
+/// Most nights of a campaign.
 const MOST_NIGHTS: usize = 5_000;
-
-const MOST_SHOTS: usize = 200;
-
-/// Longest note to a block, characters.
-const LONGEST_NOTE: usize = 2_000;
 
 impl Campaign {
     /// Checks every field.
@@ -188,7 +183,10 @@ impl Campaign {
     fn checked_by(&self, c: &mut Checker) {
         if self.title.trim().is_empty() || self.title.chars().count() > 200 {
             c.wrong("title", "give a title of 1 to 200 characters");
+        } else {
+            c.text("title", &self.title);
         }
+        c.text("site", &self.site);
         if let Err(list) = self.scenario.clone().check() {
             list.into_iter().for_each(|e| c.wrong(format!("scenario.{}", e.path), e.message));
         }
@@ -197,7 +195,8 @@ impl Campaign {
         if exposures == 0 {
             c.wrong("contender", format!("there is no contender {}; count from 0", self.contender));
         }
-        for (i, path) in self.also.iter().enumerate() {
+        let also = c.at_most("also", self.also.len(), MAX_CONTENDERS);
+        for (i, path) in self.also.iter().enumerate().take(also) {
             let twice = *path == self.contender || self.also[..i].contains(path);
             if twice || *path >= self.scenario.contenders.len() {
                 c.wrong(
@@ -217,7 +216,8 @@ impl Campaign {
         c.within("clear_share", self.clear_share, 0.01, 1.0, "of the nights that are clear");
         // Without a contender there are no exposures to check against: that is told once.
         let known = |exposure: usize| exposures == 0 || exposure < exposures;
-        for (i, g) in self.goals.iter().enumerate() {
+        let goals = &self.goals[..c.at_most("goals", self.goals.len(), MOST_ENTRIES)];
+        for (i, g) in goals.iter().enumerate() {
             if !known(g.exposure) {
                 c.wrong(
                     format!("goals[{i}].exposure"),
@@ -233,9 +233,8 @@ impl Campaign {
                 );
             }
         }
-        for (i, g) in self.goals.iter().enumerate() {
-            if self.goals[..i].iter().any(|o| (o.exposure, o.quantity) == (g.exposure, g.quantity))
-            {
+        for (i, g) in goals.iter().enumerate() {
+            if goals[..i].iter().any(|o| (o.exposure, o.quantity) == (g.exposure, g.quantity)) {
                 c.wrong(
                     format!("goals[{i}]"),
                     "the same exposure and line as a goal before it; give each once",
@@ -245,16 +244,12 @@ impl Campaign {
         if self.goals.is_empty() {
             c.wrong("goals", "empty; give at least one goal");
         }
-        if self.nights.len() > MOST_NIGHTS {
-            c.wrong("nights", format!("{} nights; give at most {MOST_NIGHTS}", self.nights.len()));
-        }
-        for (i, n) in self.nights.iter().enumerate().take(MOST_NIGHTS) {
-            if n.shots.len() > MOST_SHOTS {
-                c.wrong(
-                    format!("nights[{i}].shots"),
-                    format!("{} entries; give at most {MOST_SHOTS}", n.shots.len()),
-                );
-            }
+        let nights = c.at_most("nights", self.nights.len(), MOST_NIGHTS);
+        for (i, n) in self.nights.iter().enumerate().take(nights) {
+            let shots = c.at_most(&format!("nights[{i}].shots"), n.shots.len(), MOST_ENTRIES);
+            let struck = format!("nights[{i}].struck_out");
+            let struck = c.at_most(&struck, n.struck_out.len(), MOST_ENTRIES);
+            c.page(format_args!("nights[{i}].note"), &n.note);
             if !is_date(&n.date) {
                 c.wrong(
                     format!("nights[{i}].date"),
@@ -264,14 +259,14 @@ impl Campaign {
                     ),
                 );
             }
-            for (j, s) in n.struck_out.iter().enumerate() {
+            for (j, s) in n.struck_out.iter().enumerate().take(struck) {
                 let at = format_args!("nights[{i}].struck_out[{j}].to_s");
                 c.within(at, s.to_s - s.from_s, 60.0, 86_400.0, "s after its start");
             }
             let of_night = n.shots.first().and_then(|s| s.path).map(|p| self.exposures_of(p));
             let of_block = |x: usize| of_night.map_or_else(|| known(x), |all| x < all);
             self.blocks_checked(c, &format!("nights[{i}].blocks"), &n.blocks, &of_block);
-            for (j, s) in n.shots.iter().enumerate() {
+            for (j, s) in n.shots.iter().enumerate().take(shots) {
                 let at = format!("nights[{i}].shots[{j}]");
                 let of_path = s.path.map_or(exposures, |p| self.exposures_of(p));
                 if of_path > 0 && s.exposure >= of_path {
@@ -296,10 +291,8 @@ impl Campaign {
         blocks: &[BlockTaken],
         known: &dyn Fn(usize) -> bool,
     ) {
-        if blocks.len() > MOST_SHOTS {
-            c.wrong(at.to_owned(), format!("{} blocks; give at most {MOST_SHOTS}", blocks.len()));
-        }
-        for (j, b) in blocks.iter().enumerate().take(MOST_SHOTS) {
+        let count = c.at_most(at, blocks.len(), MOST_ENTRIES);
+        for (j, b) in blocks.iter().enumerate().take(count) {
             if !known(b.exposure) {
                 c.wrong(
                     format!("{at}[{j}].exposure"),
@@ -311,12 +304,7 @@ impl Campaign {
             c.within(format_args!("{at}[{j}].lost_to_cloud"), lost, 0.0, MOST_SUBS, "subs");
             let length = b.to_s - b.from_s;
             c.within(format_args!("{at}[{j}].to_s"), length, 1.0, 172_800.0, "s after its start");
-            if b.note.chars().count() > LONGEST_NOTE {
-                c.wrong(
-                    format!("{at}[{j}].note"),
-                    format!("longer than {LONGEST_NOTE} characters; shorten it"),
-                );
-            }
+            c.page(format_args!("{at}[{j}].note"), &b.note);
         }
     }
 

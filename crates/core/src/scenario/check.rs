@@ -19,6 +19,15 @@ pub const MAX_CONTENDERS: usize = 12;
 /// Most exposures of one contender.
 pub const MAX_EXPOSURES: usize = 12;
 
+/// Longest note, characters.
+const LONGEST_NOTE: usize = 2_000;
+
+/// Most rows of a table by azimuth: one for each half degree.
+const MOST_AZIMUTHS: usize = 720;
+
+/// Most entries of a list that a person makes: goals, blocks, struck hours.
+pub const MOST_ENTRIES: usize = 200;
+
 /// Most pixels of a sensor: the largest that are made have less than half as many.
 pub const MAX_SENSOR_PIXELS: u64 = 400_000_000;
 
@@ -265,6 +274,7 @@ impl Checker {
         what: &str,
         (low, high): (f64, f64),
     ) {
+        let table = &table[..self.at_most(at, table.len(), MOST_AZIMUTHS)];
         for (i, [azimuth, value]) in table.iter().enumerate() {
             if !(0.0..=360.0).contains(azimuth) || !(low..=high).contains(value) {
                 self.wrong(
@@ -320,6 +330,33 @@ impl Checker {
         if value.chars().count() > 200 {
             self.wrong(path.to_string(), "too long; give at most 200 characters");
         }
+        if value.chars().any(char::is_control) {
+            self.wrong(
+                path.to_string(),
+                "has a control character in it; give a line of plain text",
+            );
+        }
+    }
+
+    /// A note: as long as a page, with lines of its own.
+    pub(crate) fn page(&mut self, path: impl Display, value: &str) {
+        if value.chars().count() > LONGEST_NOTE {
+            self.wrong(
+                path.to_string(),
+                format!("longer than {LONGEST_NOTE} characters; shorten it"),
+            );
+        }
+        if value.chars().any(|c| c.is_control() && !matches!(c, '\n' | '\r' | '\t')) {
+            self.wrong(path.to_string(), "has a control character in it; give plain text");
+        }
+    }
+
+    /// A list that is not too long; what follows looks at so many of it and no more.
+    pub(crate) fn at_most(&mut self, path: &str, length: usize, most: usize) -> usize {
+        if length > most {
+            self.wrong(path, format!("{length} entries; give at most {most}"));
+        }
+        length.min(most)
     }
 
     pub(crate) fn curve(&mut self, path: impl Display, curve: &Curve) {

@@ -3,7 +3,7 @@
 use crate::light::lines::Quantity;
 use crate::scenario::cfa::CfaColour;
 use crate::scenario::check::{
-    Checker, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, SHARE_SLACK,
+    Checker, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, MOST_ENTRIES, SHARE_SLACK,
 };
 use crate::scenario::choices::Choices;
 use crate::scenario::document::Scenario;
@@ -57,6 +57,7 @@ impl Checker {
     }
 
     fn goals(&mut self, goals: &[Goal]) {
+        let goals = &goals[..self.at_most("goals", goals.len(), MOST_ENTRIES)];
         for (i, g) in goals.iter().enumerate() {
             let at = format!("goals[{i}]");
             if goals[..i].iter().any(|other| other.quantity == g.quantity) {

@@ -1,5 +1,6 @@
 //! The built front end, compiled into the program.
 
+use axum::Extension;
 use axum::body::Body;
 use axum::http::{HeaderMap, Method, StatusCode, Uri, header};
 use axum::response::{IntoResponse, Response};
@@ -7,6 +8,7 @@ use headers::{ETag, HeaderMapExt, IfNoneMatch};
 use rust_embed::RustEmbed;
 
 use crate::Problem;
+use crate::http::proxy::Client;
 
 #[derive(RustEmbed)]
 #[folder = "../../web/dist"]
@@ -14,7 +16,12 @@ use crate::Problem;
 struct Dist;
 
 /// A file of the front end, or its first page for an address that it routes itself.
-pub(crate) async fn serve(method: Method, uri: Uri, headers: HeaderMap) -> Response {
+pub(crate) async fn serve(
+    method: Method,
+    uri: Uri,
+    Extension(client): Extension<Client>,
+    headers: HeaderMap,
+) -> Response {
     if method != Method::GET && method != Method::HEAD {
         return Problem::not_found("Only the API takes anything but GET.").into_response();
     }
@@ -33,13 +40,13 @@ pub(crate) async fn serve(method: Method, uri: Uri, headers: HeaderMap) -> Respo
         return Problem::not_found(format!("There is no file /{path}.")).into_response();
     }
     match Dist::get("index.html") {
-        Some(page) => tagged(
-            &headers,
-            "text/html; charset=utf-8",
-            "no-cache",
-            &page.metadata.sha256_hash(),
-            page.data,
-        ),
+        Some(page) => {
+            // Whichever view is asked for, the page finds its parts beneath the base path.
+            let base = format!("<head>\n    <base href=\"{}\" />", client.base_href());
+            let text = String::from_utf8_lossy(&page.data).replacen("<head>", &base, 1);
+            let hash = hash_of(text.as_bytes());
+            tagged(&headers, "text/html; charset=utf-8", "no-cache", &hash, text)
+        }
         None => (
             StatusCode::SERVICE_UNAVAILABLE,
             "The front end is not built: run `cargo xtask demo`, or `npm install && npm run build` \

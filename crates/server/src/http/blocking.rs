@@ -13,14 +13,16 @@ use tokio::sync::Semaphore;
 use crate::Problem;
 
 /// Questions that may wait for a processor; who comes later is told to come again.
-const MOST_WAITING: usize = 256;
+const MOST_WAITING: usize = 64;
 /// Work that is not done after this long is given up.
-const LONGEST: Duration = Duration::from_secs(120);
+const LONGEST: Duration = Duration::from_secs(60);
 
 /// The machine's processors, shared by all heavy work.
 pub(crate) struct Pool {
     processors: usize,
     permits: Semaphore,
+    /// Files that are made while they are sent: a slow reader holds one of these and no other work.
+    pub(super) files: Arc<Semaphore>,
     waiting: AtomicUsize,
     longest: Duration,
 }
@@ -32,7 +34,7 @@ impl Default for Pool {
 }
 
 /// One out of a count, as long as it lives.
-struct Counted<'a>(&'a AtomicUsize);
+pub(super) struct Counted<'a>(&'a AtomicUsize);
 
 impl Drop for Counted<'_> {
     fn drop(&mut self) {
@@ -54,25 +56,40 @@ impl Pool {
         Self {
             processors,
             permits: Semaphore::new(processors),
+            files: Arc::new(Semaphore::new(processors)),
             waiting: AtomicUsize::new(0),
             longest,
         }
+    }
+
+    /// One among those that wait or are worked on, as long as it is held.
+    ///
+    /// # Errors
+    /// 429 where there are too many.
+    pub(super) fn queued(&self) -> Result<Counted<'_>, Problem> {
+        self.waiting.fetch_add(1, Ordering::Relaxed);
+        let counted = Counted(&self.waiting);
+        if self.waiting.load(Ordering::Relaxed) > MOST_WAITING + self.processors {
+            return Err(Problem::busy());
+        }
+        Ok(counted)
+    }
+
+    /// Threads for work that nothing but its reader calls off.
+    pub(super) fn threads(&self) -> Threads {
+        Threads { processors: self.processors, off: Arc::default() }
     }
 
     /// Runs work on a thread of its own and hands it threads for its parts. Work whose request is
     /// gone before it began never begins; one that has begun stops before its next part.
     ///
     /// # Errors
-    /// 503 where too many wait already, or where it takes too long.
+    /// 429 where too many wait already, 503 where it takes too long.
     pub async fn run<T: Send + 'static>(
         &self,
         work: impl FnOnce(&Threads) -> T + Send + 'static,
     ) -> Result<T, Problem> {
-        self.waiting.fetch_add(1, Ordering::Relaxed);
-        let counted = Counted(&self.waiting);
-        if self.waiting.load(Ordering::Relaxed) > MOST_WAITING + self.processors {
-            return Err(Problem::busy());
-        }
+        let counted = self.queued()?;
         let Ok(_permit) = self.permits.acquire().await else { return Err(Problem::busy()) };
         let off = CallOff(Arc::default());
         let threads = Threads { processors: self.processors, off: Arc::clone(&off.0) };
@@ -191,7 +208,7 @@ mod tests {
     async fn a_full_queue_says_so() {
         let pool = Pool::new(1, LONGEST);
         pool.waiting.store(MOST_WAITING + 1, Ordering::Relaxed);
-        assert_eq!(pool.run(|_| ()).await.map_err(|p| p.status), Err(503));
+        assert_eq!(pool.run(|_| ()).await.map_err(|p| p.status), Err(429));
         pool.waiting.store(0, Ordering::Relaxed);
         assert!(pool.run(|_| ()).await.is_ok());
     }

@@ -1,12 +1,12 @@
 //! Request bodies and headers, with errors that name the field.
 
-use axum::body::to_bytes;
+use axum::body::{Bytes, to_bytes};
 use axum::extract::{FromRequest, FromRequestParts, Request};
 use axum::http::header::{CONTENT_TYPE, IF_MATCH};
 use axum::http::request::Parts;
 use salt_lamp_core::Checked;
-use salt_lamp_formats::read_scenario;
 use salt_lamp_formats::scenario::read_json;
+use salt_lamp_formats::{ReadError, read_scenario};
 use salt_lamp_store::Expected;
 use serde::de::DeserializeOwned;
 
@@ -15,7 +15,7 @@ use crate::Problem;
 /// Largest body, bytes.
 const MOST_BYTES: usize = 4_000_000;
 
-async fn body<S: Send + Sync>(request: Request, _: &S) -> Result<axum::body::Bytes, Problem> {
+async fn body<S: Send + Sync>(request: Request, _: &S) -> Result<Bytes, Problem> {
     // A page of another origin can post plain text without asking first; JSON it cannot.
     let json = request
         .headers()
@@ -32,6 +32,22 @@ async fn body<S: Send + Sync>(request: Request, _: &S) -> Result<axum::body::Byt
     })
 }
 
+/// From this size on a body is read off the threads that answer requests, bytes: it may take
+/// milliseconds.
+const LARGE_BYTES: usize = 32_000;
+
+/// Reads a body where it keeps nobody waiting.
+async fn aside<T: Send + 'static>(
+    bytes: Bytes,
+    read: fn(&[u8]) -> Result<T, ReadError>,
+) -> Result<T, Problem> {
+    if bytes.len() < LARGE_BYTES {
+        return Ok(read(&bytes)?);
+    }
+    let done = tokio::task::spawn_blocking(move || read(&bytes)).await;
+    Ok(done.map_err(Problem::fault)??)
+}
+
 /// A checked scenario as the body.
 pub struct ScenarioBody(pub Checked);
 
@@ -39,18 +55,20 @@ impl<S: Send + Sync> FromRequest<S> for ScenarioBody {
     type Rejection = Problem;
 
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
-        Ok(Self(read_scenario(&body(request, state).await?)?))
+        let bytes = body(request, state).await?;
+        Ok(Self(aside(bytes, read_scenario).await?))
     }
 }
 
 /// Any JSON document as the body.
 pub struct Body<T>(pub T);
 
-impl<S: Send + Sync, T: DeserializeOwned> FromRequest<S> for Body<T> {
+impl<S: Send + Sync, T: DeserializeOwned + Send + 'static> FromRequest<S> for Body<T> {
     type Rejection = Problem;
 
     async fn from_request(request: Request, state: &S) -> Result<Self, Problem> {
-        Ok(Self(read_json(&body(request, state).await?)?))
+        let bytes = body(request, state).await?;
+        Ok(Self(aside(bytes, read_json).await?))
     }
 }
 

@@ -10,11 +10,12 @@ use std::net::IpAddr;
 use std::sync::Arc;
 
 use axum::extract::{Request, State};
-use axum::http::{HeaderMap, Method, header};
+use axum::http::{HeaderMap, Method};
 use axum::middleware::Next;
 use axum::response::{IntoResponse, Response};
 
 use crate::Problem;
+use crate::http::proxy::Client;
 
 /// The names under which this server answers.
 #[derive(Clone, Debug, Default)]
@@ -82,11 +83,7 @@ pub(crate) async fn guard(
     request: Request,
     next: Next,
 ) -> Response {
-    let named = request
-        .headers()
-        .get(header::HOST)
-        .and_then(|v| v.to_str().ok())
-        .or_else(|| request.uri().authority().map(|a| a.as_str()));
+    let named = request.extensions().get::<Client>().map(|c| c.host.as_str());
     let host = named.unwrap_or_default().to_ascii_lowercase();
     if !hosts.knows(&host) {
         return Problem::unknown_host(&host).into_response();

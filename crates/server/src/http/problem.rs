@@ -7,7 +7,7 @@ use axum::response::{IntoResponse, Response};
 use salt_lamp_core::FieldError;
 use salt_lamp_core::night::EphemerisError;
 use salt_lamp_formats::ReadError;
-use salt_lamp_store::StoreError;
+use salt_lamp_store::{StoreError, Trouble};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -29,7 +29,13 @@ pub struct Problem {
     #[serde(skip_serializing_if = "Option::is_none")]
     #[schema(value_type = Option<serde_json::Value>)]
     pub current: Option<serde_json::Value>,
+    /// When to ask again, s, where that is worth it; also the header Retry-After.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub retry_after_s: Option<u32>,
 }
+
+/// When a busy server may be asked again, s.
+const RETRY_AFTER_S: u32 = 2;
 
 impl Problem {
     fn new(status: StatusCode, kind: &str, title: &str, detail: impl Into<String>) -> Self {
@@ -40,6 +46,7 @@ impl Problem {
             detail: detail.into(),
             errors: Vec::new(),
             current: None,
+            retry_after_s: None,
         }
     }
 
@@ -119,11 +126,45 @@ impl Problem {
         Self::new(StatusCode::FORBIDDEN, "foreign-origin", "Not from here", detail)
     }
 
-    /// 503: too many questions wait already.
+    /// 429: too many questions wait already.
     pub fn busy() -> Self {
         let detail = "Too many questions wait for this server at once. Nothing was lost; ask again \
             in a moment.";
-        Self::new(StatusCode::SERVICE_UNAVAILABLE, "busy", "Busy", detail)
+        let problem = Self::new(StatusCode::TOO_MANY_REQUESTS, "busy", "Busy", detail);
+        Self { retry_after_s: Some(RETRY_AFTER_S), ..problem }
+    }
+
+    /// 401: who asks is not known.
+    pub fn sign_in() -> Self {
+        let detail = "Sign in with the passphrase, or send a token as `Authorization: Bearer \
+            SECRET`.";
+        Self::new(StatusCode::UNAUTHORIZED, "sign-in", "Sign in", detail)
+    }
+
+    /// 401: the passphrase is another.
+    pub fn wrong_passphrase() -> Self {
+        let detail = "That is not the passphrase.";
+        Self::new(StatusCode::UNAUTHORIZED, "wrong-passphrase", "Not the passphrase", detail)
+    }
+
+    /// 409: there is no passphrase to sign in with.
+    pub fn no_passphrase() -> Self {
+        let detail = "No passphrase is set: whoever is at this machine may use the program.";
+        Self::new(StatusCode::CONFLICT, "no-passphrase", "No passphrase", detail)
+    }
+
+    /// 403: a script would change who may use the program.
+    pub fn not_by_token() -> Self {
+        let detail = "A token may not change who may use the program: sign in with a browser.";
+        Self::new(StatusCode::FORBIDDEN, "not-by-token", "Not with a token", detail)
+    }
+
+    /// 429: an attempt that comes too soon after others that failed.
+    pub fn too_soon(wait: std::time::Duration) -> Self {
+        let s = u32::try_from(wait.as_secs() + 1).unwrap_or(u32::MAX);
+        let detail = format!("Too many wrong passphrases: try again in {s} s.");
+        let problem = Self::new(StatusCode::TOO_MANY_REQUESTS, "too-soon", "Too soon", detail);
+        Self { retry_after_s: Some(s), ..problem }
     }
 
     /// 503: the answer took longer than anybody should wait.
@@ -201,12 +242,20 @@ impl From<StoreError> for Problem {
             }
             _ => {
                 tracing::error!("{e}");
-                Self::new(
-                    StatusCode::INTERNAL_SERVER_ERROR,
-                    "store",
-                    "The store failed",
-                    e.to_string(),
-                )
+                let (status, kind, title) = match e.trouble() {
+                    Trouble::Full => (StatusCode::INSUFFICIENT_STORAGE, "full", "The disk is full"),
+                    Trouble::Gone => {
+                        (StatusCode::SERVICE_UNAVAILABLE, "gone", "The data cannot be written")
+                    }
+                    Trouble::Busy => {
+                        (StatusCode::SERVICE_UNAVAILABLE, "store-busy", "The database is busy")
+                    }
+                    Trouble::Other => {
+                        (StatusCode::INTERNAL_SERVER_ERROR, "store", "The store failed")
+                    }
+                };
+                let nothing = "Nothing was stored, and what you typed is kept here";
+                Self::new(status, kind, title, format!("{nothing}: {e}."))
             }
         }
     }
@@ -215,10 +264,14 @@ impl From<StoreError> for Problem {
 impl IntoResponse for Problem {
     fn into_response(self) -> Response {
         let status = StatusCode::from_u16(self.status).unwrap_or(StatusCode::INTERNAL_SERVER_ERROR);
+        let retry_after_s = self.retry_after_s;
         let mut response = (status, axum::Json(self)).into_response();
         response
             .headers_mut()
             .insert(header::CONTENT_TYPE, HeaderValue::from_static("application/problem+json"));
+        if let Some(s) = retry_after_s {
+            response.headers_mut().insert(header::RETRY_AFTER, s.into());
+        }
         response
     }
 }

@@ -1,5 +1,6 @@
 //! Routes, a module for each view or aggregate.
 
+mod access;
 mod ahead;
 mod asked;
 mod bench;
@@ -37,6 +38,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(health))
         .routes(routes!(library))
         .routes(routes!(damaged))
+        .merge(access::routes())
         .merge(bench::routes())
         .merge(buy::routes())
         .merge(charts::routes())
@@ -60,16 +62,20 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
 /// Whether the server is up.
 #[derive(Serialize, ToSchema)]
 struct Health {
-    /// Always "ok".
+    /// "ok", or "trouble" where something cannot be stored or is damaged.
     status: &'static str,
     /// Version of the program.
     version: &'static str,
+    /// What is wrong, in plain words.
+    troubles: Vec<String>,
 }
 
-/// Whether the server is up.
+/// Whether the server is up, and whether what is changed can be stored.
 #[utoipa::path(get, path = "/health", responses((status = 200, body = Health)))]
-async fn health() -> Json<Health> {
-    Json(Health { status: "ok", version: env!("CARGO_PKG_VERSION") })
+async fn health(State(app): State<App>) -> Json<Health> {
+    let troubles = app.store.troubles().await;
+    let status = if troubles.is_empty() { "ok" } else { "trouble" };
+    Json(Health { status, version: env!("CARGO_PKG_VERSION"), troubles })
 }
 
 /// Everything stored that cannot be read any more, with its text, so that it can be saved and

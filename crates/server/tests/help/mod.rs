@@ -6,7 +6,7 @@ use axum::http::{HeaderMap, Request, StatusCode};
 use http_body_util::BodyExt;
 use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, demo_kit, shipped_entries};
 use salt_lamp_core::light::Tables;
-use salt_lamp_server::{App, Hosts, router};
+use salt_lamp_server::{App, Front, Hosts, router};
 use salt_lamp_store::Store;
 use serde_json::Value;
 use tower::ServiceExt;
@@ -18,6 +18,12 @@ pub struct Api {
 
 impl Api {
     pub async fn new() -> Self {
+        Self::reached_by(Front::default(), &[]).await
+    }
+
+    /// One that is reached in another way, under names of its own.
+    pub async fn reached_by(front: Front, names: &[&str]) -> Self {
+        let names: Vec<String> = names.iter().map(|n| (*n).to_owned()).collect();
         let dir = tempfile::tempdir().expect("a directory");
         let store = Store::open(dir.path()).await.expect("opens");
         store
@@ -35,7 +41,10 @@ impl Api {
                 Figures::shipped().expect("figures"),
             ),
         );
-        Self { router: router(app, Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), &[])), dir }
+        Self {
+            router: router(app, Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), &names), front),
+            dir,
+        }
     }
 
     /// Changes what is stored behind the program's back.

@@ -4,6 +4,7 @@ import { useTitle } from "@/parts/useTitle";
 declare const __VERSION__: string;
 
 const LINKS = [
+  ["/access", "Who may use it", "A passphrase for other machines, signed-in browsers, and tokens for scripts."],
   ["/guide", "Guide", "A first comparison, then every view in turn."],
   ["/guide/formats", "Formats", "The documents and files that are read and written, field by field."],
   ["/guide/sources", "Where the data comes from", "Spectra, catalogue and typical gear, each with its origin."],

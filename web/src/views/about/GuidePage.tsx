@@ -1,6 +1,7 @@
 import Markdown from "react-markdown";
 import { Link, useParams } from "react-router";
 import remarkGfm from "remark-gfm";
+import { at } from "@/api/base";
 import { useTitle } from "@/parts/useTitle";
 import { NotHere } from "@/views/NotHere";
 import sources from "../../../../data/SOURCES.md?raw";
@@ -17,7 +18,7 @@ const pictures = import.meta.glob<string>("../../../../docs/screenshots/*.png", 
   import: "default",
   eager: true,
 });
-const SCHEMAS: Record<string, string> = { "scenario.schema.json": "/api/v1/scenario.schema.json" };
+const SCHEMAS: Record<string, string> = { "scenario.schema.json": at("/api/v1/scenario.schema.json") };
 
 /** The guide as it stands in the project's own files. */
 export function GuidePage() {

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
+import { at } from "@/api/base";
 import { Button } from "@/parts/controls/Button";
 import { useTitle } from "@/parts/useTitle";
 
@@ -7,7 +8,7 @@ type Notice = { name: string; version: string; licence: string; from: string; te
 type Notices = { notices: Notice[]; texts: string[] };
 
 const fetchNotices = async (): Promise<Notices> => {
-  const answer = await fetch("/notices.json");
+  const answer = await fetch(at("/notices.json"));
   if (!answer.ok) throw new Error("This build was made without its notices: `cargo xtask demo` makes them.");
   return answer.json();
 };

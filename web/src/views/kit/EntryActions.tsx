@@ -1,4 +1,5 @@
 import { Copy, Download, Star, Trash2 } from "lucide-react";
+import { at } from "@/api/base";
 import type { StoredEntry } from "@/api/client";
 import { Button, IconButton } from "@/parts/controls/Button";
 import { SaveRig } from "./RigActions";
@@ -9,7 +10,7 @@ type Props = { entry: StoredEntry; copy: () => void; remove: () => void; own: ()
 export function EntryActions({ entry: { id, entry, mine, usual: isUsual }, copy, remove, own, usual }: Props) {
   const saveCurve = () => {
     const link = document.createElement("a");
-    link.href = `/api/v1/shelf/${id}/curve.ecsv`;
+    link.href = at(`/api/v1/shelf/${id}/curve.ecsv`);
     link.download = `${entry.name}.ecsv`;
     link.click();
   };

@@ -1,6 +1,7 @@
 import { Download, FileUp, Plus } from "lucide-react";
 import { useRef } from "react";
 import { toast } from "sonner";
+import { at } from "@/api/base";
 import type { ShelfEntry, StoredEntry } from "@/api/client";
 import { useReadRig } from "@/api/mutations";
 import { bareRig } from "@/parts/bareRig";
@@ -12,7 +13,7 @@ import { OfferedRigs } from "./OfferedRigs";
 export function SaveRig({ id, name }: { id: string; name: string }) {
   const save = () => {
     const link = document.createElement("a");
-    link.href = `/api/v1/kit/rigs/${id}/file`;
+    link.href = at(`/api/v1/kit/rigs/${id}/file`);
     link.download = `${name}.json`;
     link.click();
   };

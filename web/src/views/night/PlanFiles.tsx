@@ -1,5 +1,6 @@
 import { CalendarPlus, Printer } from "lucide-react";
 import { toast } from "sonner";
+import { at } from "@/api/base";
 import type { NightQuestion } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { saveFile } from "@/parts/save";
@@ -16,7 +17,7 @@ type Props = { question: NightQuestion | null; name: string; disabled: boolean }
 export function PlanFiles({ question, name, disabled }: Props) {
   const save = async (format: string, mime: string) => {
     if (!question) return;
-    const answer = await fetch(`/api/v1/night/plan?format=${format}`, {
+    const answer = await fetch(at(`/api/v1/night/plan?format=${format}`), {
       method: "POST",
       headers: { "content-type": "application/json" },
       body: JSON.stringify(question),

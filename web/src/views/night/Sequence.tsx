@@ -3,6 +3,7 @@ import { Copy, X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { toast } from "sonner";
+import { at } from "@/api/base";
 import type { NightAnswer, NightQuestion, SequenceDocument } from "@/api/client";
 import { sequenceQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
@@ -101,7 +102,7 @@ function Files({ data, question, clock, name }: FilesProps) {
     );
   };
   const csv = async () => {
-    const answer = await fetch("/api/v1/night/sequence?format=csv", {
+    const answer = await fetch(at("/api/v1/night/sequence?format=csv"), {
       method: "POST",
       headers: { "content-type": "application/json" },
       body: JSON.stringify(question),

@@ -5,7 +5,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
-use crate::scenario::check::{Checker, FieldRange};
+use crate::scenario::check::{Checker, FieldRange, MOST_ENTRIES};
 use crate::scenario::field_error::FieldError;
 
 /// What the night is planned for.
@@ -194,17 +194,27 @@ impl PlanSpec {
         c.within("plan.overheads.flip_s", o.flip_s, 0.0, 3600.0, "s");
         c.within("plan.overheads.flats_min", o.flats_min, 0.0, 240.0, "min");
         c.within("plan.overheads.least_block_min", o.least_block_min, 5.0, 600.0, "min");
-        for (i, g) in self.goal_snr.iter().enumerate() {
+        // What is too long is told, and no more of it looked at than that.
+        for (list, length) in [
+            ("goal_snr", self.goal_snr.len()),
+            ("done_snr2", self.done_snr2.len()),
+            ("aims_snr2", self.aims_snr2.len()),
+            ("locked", self.locked.len()),
+            ("struck_out", self.struck_out.len()),
+        ] {
+            c.at_most(&format!("plan.{list}"), length, MOST_ENTRIES);
+        }
+        for (i, g) in self.goal_snr.iter().enumerate().take(MOST_ENTRIES) {
             c.within(format_args!("plan.goal_snr[{i}]"), *g, 0.1, 1000.0, "");
         }
-        for (i, d) in self.done_snr2.iter().enumerate() {
+        for (i, d) in self.done_snr2.iter().enumerate().take(MOST_ENTRIES) {
             c.within(format_args!("plan.done_snr2[{i}]"), *d, 0.0, MOST_SNR2, "");
         }
-        for (i, a) in self.aims_snr2.iter().enumerate() {
+        for (i, a) in self.aims_snr2.iter().enumerate().take(MOST_ENTRIES) {
             c.within(format_args!("plan.aims_snr2[{i}]"), *a, 0.0, MOST_SNR2, "");
         }
         let most = exposures.saturating_sub(1) as f64;
-        for (i, l) in self.locked.iter().enumerate() {
+        for (i, l) in self.locked.iter().enumerate().take(MOST_ENTRIES) {
             c.within(format_args!("plan.locked[{i}].exposure"), l.exposure as f64, 0.0, most, "");
             c.within(
                 format_args!("plan.locked[{i}].to_s"),
@@ -214,12 +224,13 @@ impl PlanSpec {
                 "s after its start",
             );
         }
-        for (i, s) in self.struck_out.iter().enumerate() {
+        for (i, s) in self.struck_out.iter().enumerate().take(MOST_ENTRIES) {
             let at = format_args!("plan.struck_out[{i}].to_s");
             c.within(at, s.to_s - s.from_s, 60.0, 86_400.0, "s after its start");
         }
         if let PlanGoal::Fixed { blocks } = &self.goal {
-            for (i, b) in blocks.iter().enumerate() {
+            let count = c.at_most("plan.goal.blocks", blocks.len(), MOST_ENTRIES);
+            for (i, b) in blocks.iter().enumerate().take(count) {
                 c.within(
                     format_args!("plan.goal.blocks[{i}].exposure"),
                     b.exposure as f64,

@@ -19,7 +19,7 @@ use crate::http::extract::Body;
 use crate::routes::stars::pointing;
 use crate::{App, Problem};
 
-/// Most pixels of a whole sub that is written: its bytes stand in memory until they are sent.
+/// Most pixels of a whole sub that is written: more take longer than anybody should wait.
 const MOST_SUB_PIXELS: u64 = 160_000_000;
 
 pub(super) fn routes() -> OpenApiRouter<App> {
@@ -155,41 +155,29 @@ async fn fits(State(app): State<App>, Body(q): Body<FileQuestion>) -> Result<Res
         ));
     }
     let made_at = jiff::Timestamp::now().strftime("%Y-%m-%dT%H:%M:%S").to_string();
+    if w.kind == FitsKind::Sub {
+        let body = app.sent(move |app, threads, mut out| {
+            let at = (&w.view, w.centre);
+            let sub = whole_sub(&w.scenario, w.contender, w.exposure, at, &app.tables, threads);
+            let sub = sub.ok_or_else(|| std::io::Error::other("there is no such exposure"))?;
+            simulated(&w, &made_at).sub_file(&sub, &mut out)
+        });
+        return Ok(attachment(&name, "application/fits", body.await?));
+    }
     let bytes = app.heavy(move |app, threads| {
-        let Wanted { scenario, view, contender, exposure, kind, centre } = &w;
-        let file = Simulated {
-            scenario: scenario.scenario(),
-            view,
-            contender: *contender,
-            exposure: *exposure,
-            centre: *centre,
-            made_at: &made_at,
-        };
-        let bytes = match kind {
-            FitsKind::Crop => {
-                file.crop_file(&*app.looks.get(scenario.clone(), view, &app.tables, threads)?)
-            }
-            FitsKind::Sub => {
-                let sub = whole_sub(
-                    scenario,
-                    *contender,
-                    *exposure,
-                    (view, *centre),
-                    &app.tables,
-                    threads,
-                );
-                match sub {
-                    Some(sub) => file.sub_file(&sub),
-                    None => {
-                        return Err(Problem::field(
-                            "exposure",
-                            "there is no such exposure; count from 0",
-                        ));
-                    }
-                }
-            }
-        };
-        bytes.map_err(Problem::fault)
+        let look = app.looks.get(w.scenario.clone(), &w.view, &app.tables, threads)?;
+        simulated(&w, &made_at).crop_file(&look).map_err(Problem::fault)
     });
     Ok(attachment(&name, "application/fits", Bytes::from(bytes.await??)))
+}
+
+fn simulated<'a>(w: &'a Wanted, made_at: &'a str) -> Simulated<'a> {
+    Simulated {
+        scenario: w.scenario.scenario(),
+        view: &w.view,
+        contender: w.contender,
+        exposure: w.exposure,
+        centre: w.centre,
+        made_at,
+    }
 }

@@ -1,5 +1,6 @@
 import { useMemo, useRef, useState } from "react";
 import { toast } from "sonner";
+import { at } from "@/api/base";
 import { answerOf, api, type Matrix, type Scenario } from "@/api/client";
 import { useLive } from "@/api/useLive";
 import { Button } from "@/parts/controls/Button";
@@ -33,7 +34,7 @@ const shown = (cell: Cell) => {
 };
 
 async function exported(scenario: Scenario, format: "csv" | "ecsv" | "markdown"): Promise<string> {
-  const answer = await fetch(`/api/v1/compare?format=${format}`, {
+  const answer = await fetch(at(`/api/v1/compare?format=${format}`), {
     method: "POST",
     headers: { "content-type": "application/json" },
     body: JSON.stringify(scenario),
