@@ -7,7 +7,7 @@ export const test = base.extend<{ strict: Page }>({
     const wrong: string[] = [];
     page.on("console", (m) => {
       // A refused document is an expected answer in the tests that provoke one.
-      if (m.type() === "error" && !/status of 4(00|04|12|22)/.test(m.text())) wrong.push(`console: ${m.text()}`);
+      if (m.type() === "error" && !/status of 4(00|04|12|22|29)/.test(m.text())) wrong.push(`console: ${m.text()}`);
     });
     page.on("pageerror", (e) => wrong.push(`exception: ${e.message}`));
     page.on("request", (r) => {

@@ -13,12 +13,15 @@ const AT_ONCE: usize = 200;
 /// The small question's 95th percentile may be this long, ms.
 const LIMIT_MS: f64 = 50.0;
 
-/// One question over a connection of its own: status and body.
-fn ask(port: &str, head: &str, body: &str) -> Result<(u16, String), String> {
+/// One question over a connection of its own: status and body. `head` is a method and an address,
+/// and may bring headers of its own.
+pub fn ask(port: &str, head: &str, body: &str) -> Result<(u16, String), String> {
     let failed = |e: std::io::Error| format!("xtask: {head}: {e}");
     let mut stream = TcpStream::connect(format!("127.0.0.1:{port}")).map_err(failed)?;
+    let head =
+        if head.contains(" HTTP/1.1") { head.to_owned() } else { format!("{head} HTTP/1.1") };
     let whole = format!(
-        "{head} HTTP/1.1\r\nhost: localhost\r\nconnection: close\r\naccept-encoding: gzip\r\n\
+        "{head}\r\nhost: localhost\r\nconnection: close\r\n\
          content-type: application/json\r\ncontent-length: {}\r\n\r\n{body}",
         body.len()
     );
@@ -27,7 +30,21 @@ fn ask(port: &str, head: &str, body: &str) -> Result<(u16, String), String> {
     stream.read_to_end(&mut answer).map_err(failed)?;
     let text = String::from_utf8_lossy(&answer);
     let status = text.split(' ').nth(1).and_then(|s| s.parse().ok()).unwrap_or(0);
-    Ok((status, text.split_once("\r\n\r\n").map(|(_, b)| b.to_owned()).unwrap_or_default()))
+    let (head, body) = text.split_once("\r\n\r\n").unwrap_or((&text, ""));
+    let chunked = head.to_lowercase().contains("transfer-encoding: chunked");
+    Ok((status, if chunked { joined(body) } else { body.to_owned() }))
+}
+
+/// A body that came in chunks (RFC 9112, section 7.1).
+fn joined(mut body: &str) -> String {
+    let mut out = String::new();
+    while let Some((size, rest)) = body.split_once("\r\n") {
+        let size = usize::from_str_radix(size.trim(), 16).unwrap_or(0);
+        let Some(chunk) = rest.get(..size).filter(|c| !c.is_empty()) else { break };
+        out.push_str(chunk);
+        body = rest[size..].trim_start_matches("\r\n");
+    }
+    out
 }
 
 /// What the small question took, ms, sorted.
@@ -113,7 +130,9 @@ pub fn run(port: &'static str) -> Outcome {
                         1,
                     );
                     std::thread::spawn(move || {
-                        let status = ask(port, head, &body).map_or(0, |a| a.0);
+                        // As a browser asks.
+                        let head = format!("{head} HTTP/1.1\r\naccept-encoding: gzip");
+                        let status = ask(port, &head, &body).map_or(0, |a| a.0);
                         let mut counts = counts.lock().unwrap_or_else(PoisonError::into_inner);
                         counts[match status {
                             200 => 0,

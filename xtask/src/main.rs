@@ -4,6 +4,7 @@
 //! installs what the tests need and runs everything. They need Rust, Node 20 and Python 3, nothing
 //! else.
 
+mod kills;
 mod load;
 mod mutants;
 mod notices;
@@ -30,6 +31,8 @@ const USAGE: &str = "usage: cargo xtask COMMAND
                      questions at once and a small one beside them: both with limits that can fail
   soak [N]           what the tests try with few seeds, with many: N scenarios (200) made at random,
                      each with truths drawn for it, against the ranges that were stated for it
+  soak --kills [N]   kill a server in the middle of its writes N times (1000): what it acknowledged
+                     must be there
   mutants --sample N [--seed N] [--survivors] | --patches [WORD]
                      break the core's lines one by one and count what its tests notice
   reference          make the tables in reference/ and data/ again, in a Python environment of
@@ -65,6 +68,15 @@ fn main() -> ExitCode {
 
 /// Runs the check of the stated ranges over many scenarios, for each quantity and path.
 fn soak(args: &[String]) -> Outcome {
+    if args.first().is_some_and(|a| a == "--kills") {
+        let count = args.get(1).map_or("1000", String::as_str);
+        let wrong = |_| format!("xtask: `{count}` is no number of kills; give a whole number");
+        let count = count.parse().map_err(wrong)?;
+        setup::ready(&[Need::Web])?;
+        build_web()?;
+        cargo(&["build", "--locked", "--release", "--package", "salt-lamp"])?;
+        return kills::run(count);
+    }
     let count = args.first().map_or("200", String::as_str);
     if count.parse::<u32>().is_ok_and(|n| n > 0) {
         let tests = "test --locked --release --package salt-lamp-core --test behaviour coverage";

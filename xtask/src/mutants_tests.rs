@@ -37,11 +37,11 @@ fn a_draw_takes_each_room_in_turn_and_depends_on_its_seed() {
 
 #[test]
 fn a_file_that_moved_leaves_its_old_place() {
-    let folder = std::env::temp_dir().join(format!("salt-lamp-drop-{}", std::process::id()));
+    let made = tempfile::tempdir().expect("a folder");
+    let folder = made.path().to_owned();
     fs::create_dir_all(folder.join("room")).expect("made");
     let (old, new) = (folder.join("room.rs"), folder.join("room/mod.rs"));
     fs::write(&old, "").and_then(|()| fs::write(&new, "")).expect("written");
     drop_others(&folder, &BTreeSet::from([new.clone()])).expect("dropped");
     assert!(!old.exists() && new.exists());
-    fs::remove_dir_all(&folder).expect("removed");
 }

@@ -94,7 +94,7 @@ async fn without_a_passphrase_this_machine_is_let_in_and_with_one_only_who_knows
     assert_eq!(list["sessions"].as_array().map(Vec::len), Some(2));
     let own_row =
         list["sessions"].as_array().into_iter().flatten().find(|s| s["id"] == list["own"]);
-    assert!(own_row.is_some_and(|s| s["told"].as_str().is_some_and(|t| t.starts_with("a tablet"))));
+    assert!(own_row.is_some_and(|s| s["told"].as_str().is_some_and(|t| t.ends_with(": a tablet"))));
     // Signed out, it is a stranger again, and the other is not.
     let (code, headers, _) =
         asked(&api, "POST", "/api/v1/access/sign-out", &[("cookie", &tablet)], None).await;

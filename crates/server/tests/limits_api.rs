@@ -114,6 +114,69 @@ async fn counts_that_would_wrap_and_sums_that_would_be_negative_are_refused() {
 }
 
 #[tokio::test]
+async fn lists_that_are_too_long_and_characters_that_control_are_named() {
+    let api = Api::new().await;
+    let campaign = |change: &dyn Fn(&mut Value)| {
+        let mut c = json!({
+            "title": "Winter", "scenario": demo(), "contender": 0, "site": "larch-lane",
+            "goals": [{"exposure": 0, "snr": 20.0}], "clear_share": 0.3,
+            "framing": {"ra_deg": 94.25, "dec_deg": 22.57, "position_angle_deg": 20.0},
+            "nights": [{"date": "2026-11-08", "shots": [], "note": "two\nlines"}]
+        });
+        change(&mut c);
+        c
+    };
+    let (status, said) = api.call("POST", "/api/v1/campaigns", &[], Some(&campaign(&|_| ()))).await;
+    assert_eq!(status, StatusCode::CREATED, "{said}");
+    let block = json!({"exposure": 0, "from_s": 0, "to_s": 600, "subs": 1});
+    let struck = json!({"from_s": 0, "to_s": 600});
+    let shot = json!({"exposure": 0, "subs": 1, "snr2": 1.0});
+    let night = |field: &'static str, entry: Value| {
+        move |c: &mut Value| c["nights"][0][field] = json!(vec![entry.clone(); 201])
+    };
+    type Change = Box<dyn Fn(&mut Value)>;
+    let cases: Vec<(&str, Change)> = vec![
+        ("title", Box::new(|c| c["title"] = json!("Win\u{0}ter"))),
+        ("site", Box::new(|c| c["site"] = json!("x".repeat(201)))),
+        ("goals", Box::new(|c| c["goals"] = json!(vec![c["goals"][0].clone(); 100_000]))),
+        ("also", Box::new(|c| c["also"] = json!(vec![1; 100_000]))),
+        ("nights[0].note", Box::new(|c| c["nights"][0]["note"] = json!("a \u{7} in it"))),
+        ("nights[0].note", Box::new(|c| c["nights"][0]["note"] = json!("x".repeat(2001)))),
+        ("nights[0].shots", Box::new(night("shots", shot))),
+        ("nights[0].blocks", Box::new(night("blocks", block))),
+        ("nights[0].struck_out", Box::new(night("struck_out", struck.clone()))),
+        ("nights", Box::new(|c| c["nights"] = json!(vec![c["nights"][0].clone(); 5001]))),
+        (
+            "scenario.target.name",
+            Box::new(|c| c["scenario"]["target"]["name"] = json!("IC\r\n443")),
+        ),
+    ];
+    for (path, change) in cases {
+        let paths = api.refused("/api/v1/campaigns", &campaign(&*change)).await;
+        assert!(paths.iter().any(|p| p == path), "{path} is not in {paths:?}");
+    }
+    let night = |plan: Value, limits: Value| {
+        let site = json!({"latitude_deg": 46.35, "longitude_deg": -72.55});
+        json!({"scenario": demo(), "site": site, "date": "2026-12-10", "plan": plan,
+            "limits": limits})
+    };
+    let locked = json!({"exposure": 0, "from_s": 0, "to_s": 600});
+    for (list, entry) in [
+        ("locked", locked),
+        ("struck_out", struck),
+        ("goal_snr", json!(20)),
+        ("done_snr2", json!(0)),
+        ("aims_snr2", json!(0)),
+    ] {
+        let q = night(json!({list: vec![entry; 201]}), json!({}));
+        assert_eq!(api.refused("/api/v1/night", &q).await, [format!("plan.{list}")]);
+    }
+    let rows: Vec<[f64; 2]> = (0..721).map(|i| [f64::from(i) * 0.4, 5.0]).collect();
+    let q = night(json!({}), json!({"horizon_deg": rows}));
+    assert_eq!(api.refused("/api/v1/night", &q).await, ["limits.horizon_deg"]);
+}
+
+#[tokio::test]
 async fn a_rig_to_be_framed_is_checked_like_any_other() {
     let api = Api::new().await;
     let rig = |change: &dyn Fn(&mut Value)| {

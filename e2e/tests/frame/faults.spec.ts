@@ -121,6 +121,30 @@ plain("a lost network on the bench is said, and asked again without a touch", as
   await expect(page.getByText(/It is asked again/)).toHaveCount(0);
 });
 
+plain("a busy server is said calmly, and asked again when it says so", async ({ page }) => {
+  const id = await copyOf(page, "larch-lane-ic-443");
+  await page.goto(`/bench/${id}`);
+  await expect(page.getByTestId("snr-A")).toHaveText(/\d/);
+  const before = number(await page.getByTestId("snr-A").textContent());
+  const busy = { type: "urn:salt-lamp:problem:busy", title: "Busy", status: 429, detail: "Busy.", retry_after_s: 1 };
+  await page.route("**/api/v1/bench", (route) => route.fulfill({ status: 429, json: { ...busy, errors: [] } }));
+  await page.getByTestId("sky").getByRole("slider").focus();
+  for (let i = 0; i < 8; i++) await page.keyboard.press("ArrowRight");
+  await expect(page.getByText(/The server is busy.*asked again in 1 s/)).toBeVisible();
+  await expect(page.getByRole("alert")).toHaveCount(0);
+  await page.unroute("**/api/v1/bench");
+  await expect.poll(async () => number(await page.getByTestId("snr-A").textContent())).not.toBe(before);
+  await expect(page.getByText(/The server is busy/)).toHaveCount(0);
+});
+
+plain("a full disk shows in the foot line", async ({ page }) => {
+  const troubles = ["The disk is full: nothing can be stored until there is room."];
+  const health = { status: "trouble", version: "0", troubles };
+  await page.route("**/api/v1/health", (route) => route.fulfill({ json: health }));
+  await page.goto("/about");
+  await expect(page.getByTestId("troubles")).toHaveText(troubles[0] ?? "");
+});
+
 plain("a look whose answers break off, or are no pictures, goes on when they come back", async ({ page }) => {
   await page.goto(`${BENCH}?chart=look`);
   await expect(page.getByTestId("crop-A")).toBeVisible();

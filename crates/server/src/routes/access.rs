@@ -105,11 +105,11 @@ async fn state(
     }))
 }
 
-/// The browser and the address, for the list of sessions.
+/// The address and the browser, for the list of sessions.
 fn told(headers: &HeaderMap, client: &Client) -> String {
     let agent = headers.get(header::USER_AGENT).and_then(|v| v.to_str().ok());
     let agent: String = agent.unwrap_or("no browser named").chars().take(160).collect();
-    format!("{agent}, from {}", client.address)
+    format!("from {}: {agent}", client.address)
 }
 
 /// A browser is signed in from now on.

@@ -38,10 +38,10 @@ export function PassphraseForm({ access }: { access: AccessState }) {
           {access.passphrase ? "Change it" : "Set it"}
         </Button>
       </form>
-      <p role="alert" className="mt-2 min-h-5 text-[0.93rem] text-danger">
+      <p role="alert" className="mt-2 text-[0.93rem] text-danger empty:hidden">
         {wrong}
       </p>
-      <p className="text-[0.93rem] text-muted">
+      <p className="mt-3 text-[0.93rem] text-muted">
         {access.shortest_passphrase} to {access.longest_passphrase} characters; several plain words are best. It cannot
         be read back: only <code>salt-lamp passphrase</code> at this machine sets a new one without it.
       </p>
@@ -60,7 +60,7 @@ function Words({ label, kind, value, set }: WordsProps) {
         id={id}
         type="password"
         autoComplete={kind}
-        className={`${field} w-52`}
+        className={`${field} w-44`}
         value={value}
         onChange={(e) => set(e.target.value)}
       />

@@ -20,7 +20,7 @@ use crate::routes::stars::pointing;
 use crate::{App, Problem};
 
 /// Most pixels of a whole sub that is written: more take longer than anybody should wait.
-const MOST_SUB_PIXELS: u64 = 160_000_000;
+const MOST_SUB_PIXELS: u64 = 65_000_000;
 
 pub(super) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(picture)).routes(routes!(fits))
