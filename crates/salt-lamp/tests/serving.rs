@@ -59,6 +59,15 @@ impl Server {
         answer.split(' ').nth(1).unwrap_or_default().to_owned()
     }
 
+    /// A question that is under way.
+    fn asked(&self) -> TcpStream {
+        let mut stream = self.say(NEVER_ASKED);
+        let mut continued = [0; 12];
+        stream.read_exact(&mut continued).expect("it wants the body");
+        assert_eq!(&continued, b"HTTP/1.1 100");
+        stream
+    }
+
     fn signal(&self) {
         let pid = self.child.id().to_string();
         assert!(Command::new("kill").args(["-TERM", &pid]).status().expect("kill runs").success());
@@ -79,9 +88,10 @@ impl Server {
     }
 }
 
-/// A question whose body never comes: it is under way for as long as it is let.
+/// A question whose body never comes: it is under way for as long as it is let. The server says so
+/// when it wants the body.
 const NEVER_ASKED: &str = "POST /api/v1/evaluate HTTP/1.1\r\nhost: localhost\r\n\
-    content-type: application/json\r\ncontent-length: 100\r\n\r\n{";
+    content-type: application/json\r\nexpect: 100-continue\r\ncontent-length: 100\r\n\r\n";
 
 #[cfg(unix)]
 #[test]
@@ -90,8 +100,7 @@ fn told_to_stop_it_ends_in_ten_seconds_whatever_clients_do() {
     let mut server = served(&[], data.path());
     let _half = server.say("GET / HTTP/1.1\r\nhost:");
     let _nothing = server.say("");
-    let _asked = server.say(NEVER_ASKED);
-    std::thread::sleep(Duration::from_millis(200));
+    let _asked = server.asked();
     server.signal();
     let (status, log) = server.ended(Duration::from_secs(10));
     assert!(status.is_some_and(|s| s.success()), "{status:?}: {log}");
@@ -106,12 +115,11 @@ fn told_to_stop_it_ends_in_ten_seconds_whatever_clients_do() {
 fn told_twice_it_ends_at_once() {
     let data = tempfile::tempdir().expect("a folder");
     let mut server = served(&[], data.path());
-    let _asked = server.say(NEVER_ASKED);
-    std::thread::sleep(Duration::from_millis(200));
+    let _asked = server.asked();
     server.signal();
-    std::thread::sleep(Duration::from_millis(300));
+    std::thread::sleep(Duration::from_millis(500));
     server.signal();
-    let (status, log) = server.ended(Duration::from_secs(2));
+    let (status, log) = server.ended(Duration::from_secs(5));
     assert_eq!(status.and_then(|s| s.code()), Some(130), "{log}");
 }
 

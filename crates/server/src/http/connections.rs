@@ -400,13 +400,20 @@ mod tests {
         s
     }
 
-    /// What comes until the other side closes, within two seconds.
+    /// What comes until the other side closes, within ten seconds.
     async fn rest(mut s: TcpStream) -> Option<String> {
         let mut all = Vec::new();
         let read = s.read_to_end(&mut all);
         // A reset is an end, too.
-        let _ = tokio::time::timeout(Duration::from_secs(3), read).await.ok()?;
+        let _ = tokio::time::timeout(Duration::from_secs(10), read).await.ok()?;
         Some(String::from_utf8_lossy(&all).into_owned())
+    }
+
+    /// A connection whose answer has begun and is not read on.
+    async fn begun(at: SocketAddr, path: &str) -> TcpStream {
+        let mut s = said(at, &format!("GET {path} HTTP/1.1\r\nhost: a\r\n\r\n")).await;
+        s.read_exact(&mut [0; 8]).await.unwrap();
+        s
     }
 
     const ASK: &str = "GET / HTTP/1.1\r\nhost: a\r\nconnection: close\r\n\r\n";
@@ -428,13 +435,16 @@ mod tests {
 
     #[tokio::test]
     async fn an_answer_that_nobody_reads_frees_its_seat() {
-        let s = server(ConnectionLimits { most: 1, ..QUICK }).await;
-        let lazy = said(s.at, "GET /large HTTP/1.1\r\nhost: a\r\n\r\n").await;
-        tokio::time::sleep(Duration::from_millis(100)).await;
+        let write = Duration::from_secs(2);
+        let s = server(ConnectionLimits { most: 1, write, ..QUICK }).await;
+        let lazy = begun(s.at, "/large").await;
         // Busy: nobody else gets in, and is told so.
         assert!(rest(said(s.at, ASK).await).await.unwrap().starts_with("HTTP/1.1 503"));
-        tokio::time::sleep(Duration::from_millis(900)).await;
-        assert!(rest(said(s.at, ASK).await).await.unwrap().ends_with("here"));
+        let from = Instant::now();
+        while !rest(said(s.at, ASK).await).await.unwrap().ends_with("here") {
+            assert!(from.elapsed() < Duration::from_secs(20), "its seat is held for ever");
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
         drop(lazy);
     }
 
@@ -442,12 +452,11 @@ mod tests {
     async fn told_to_stop_it_sends_what_it_has_begun() {
         let grace = Duration::from_secs(20);
         let s = server(ConnectionLimits { write: grace, total: grace, grace, ..QUICK }).await;
-        let slow = said(s.at, "GET /large HTTP/1.1\r\nhost: a\r\n\r\n").await;
-        tokio::time::sleep(Duration::from_millis(100)).await;
+        let slow = begun(s.at, "/large").await;
         s.stop.send(()).unwrap();
         tokio::time::sleep(Duration::from_millis(1500)).await;
         assert!(rest(slow).await.unwrap().len() > 60_000_000, "it was cut off");
-        assert!(tokio::time::timeout(Duration::from_secs(2), s.done).await.is_ok());
+        assert!(tokio::time::timeout(Duration::from_secs(10), s.done).await.is_ok());
     }
 
     #[tokio::test]
@@ -470,10 +479,9 @@ mod tests {
         .await;
         let _half = said(s.at, "GET / HTTP/1.1\r\n").await;
         let _slow = said(s.at, "GET /slow HTTP/1.1\r\nhost: a\r\n\r\n").await;
-        let _large = said(s.at, "GET /large HTTP/1.1\r\nhost: a\r\n\r\n").await;
-        tokio::time::sleep(Duration::from_millis(100)).await;
+        let _large = begun(s.at, "/large").await;
         s.stop.send(()).unwrap();
-        let ended = tokio::time::timeout(Duration::from_secs(2), s.done).await;
+        let ended = tokio::time::timeout(Duration::from_secs(10), s.done).await;
         assert!(ended.is_ok(), "it goes on");
     }
 }
