@@ -243,6 +243,32 @@ async fn behind_a_proxy_names_and_addresses_are_the_proxy_s_and_the_cookie_is_se
     }
 }
 
+/// What is wrong is told to whoever may use the program; a stranger learns that something is.
+#[cfg(unix)]
+#[tokio::test]
+async fn troubles_are_told_to_who_is_signed_in() {
+    let api = Api::new().await;
+    let own = guarded(&api).await;
+    api.lose_folder();
+    let told = |headers: Vec<(&'static str, String)>| {
+        let api = &api;
+        async move {
+            let headers: Vec<_> = headers.iter().map(|(k, v)| (*k, v.as_str())).collect();
+            let (code, _, health) = asked(api, "GET", "/api/v1/health", &headers, None).await;
+            assert_eq!((code, &health["status"]), (StatusCode::OK, &json!("trouble")));
+            health["troubles"][0].as_str().expect("a sentence").to_owned()
+        }
+    };
+    assert!(told(vec![]).await.contains("sign in to read what"));
+    assert!(told(vec![("cookie", own.clone())]).await.contains("folder with the data is gone"));
+    // Nothing is acknowledged that would be lost.
+    let (code, _, problem) =
+        asked(&api, "POST", "/api/v1/scenarios", &[("cookie", &own)], Some(help::demo())).await;
+    assert_eq!(code, StatusCode::SERVICE_UNAVAILABLE, "{problem}");
+    assert_eq!(problem["type"], "urn:salt-lamp:problem:gone");
+    assert!(problem["detail"].as_str().is_some_and(|d| d.contains("Nothing was stored")));
+}
+
 #[tokio::test]
 async fn a_large_answer_is_compressed_for_who_takes_it_so() {
     let api = Api::new().await;

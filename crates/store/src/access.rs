@@ -45,6 +45,19 @@ fn in_s(seconds: i64) -> String {
 }
 
 impl Store {
+    /// Notes when something was last used. Where that cannot be stored (a full disk, a folder that
+    /// vanished) who asks may read on all the same.
+    async fn told_now(&self, sql: &'static str, id: &str) {
+        let told = async {
+            let mut db = self.writing().await?;
+            sqlx::query(sql).bind(now()).bind(id).execute(&mut *db).await?;
+            Ok::<_, StoreError>(())
+        };
+        if let Err(e) = told.await {
+            tracing::warn!("when something was used was not noted: {e}");
+        }
+    }
+
     /// The hash of the passphrase; `None` where none was set.
     ///
     /// # Errors
@@ -117,9 +130,7 @@ impl Store {
         if let Some(row) = &row
             && row.seen_at < in_s(-TOLD_AFTER_S)
         {
-            let sql = "UPDATE session SET seen_at = ? WHERE id = ?";
-            let mut db = self.writing().await?;
-            sqlx::query(sql).bind(now()).bind(&row.id).execute(&mut *db).await?;
+            self.told_now("UPDATE session SET seen_at = ? WHERE id = ?", &row.id).await;
         }
         Ok(row)
     }
@@ -185,9 +196,7 @@ impl Store {
         if let Some(row) = &row
             && row.used_at.as_ref().is_none_or(|at| *at < in_s(-TOLD_AFTER_S))
         {
-            let sql = "UPDATE token SET used_at = ? WHERE id = ?";
-            let mut db = self.writing().await?;
-            sqlx::query(sql).bind(now()).bind(&row.id).execute(&mut *db).await?;
+            self.told_now("UPDATE token SET used_at = ? WHERE id = ?", &row.id).await;
         }
         Ok(row)
     }

@@ -22,8 +22,8 @@ mod stars;
 mod targets;
 mod tonight;
 
-use axum::Json;
 use axum::extract::State;
+use axum::{Extension, Json};
 use salt_lamp_core::library::Library;
 use salt_lamp_store::DamagedRow;
 use serde::Serialize;
@@ -31,6 +31,7 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
+use crate::http::access::Asker;
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -66,14 +67,17 @@ struct Health {
     status: &'static str,
     /// Version of the program.
     version: &'static str,
-    /// What is wrong, in plain words.
+    /// What is wrong, in plain words; to who is not signed in only that something is.
     troubles: Vec<String>,
 }
 
 /// Whether the server is up, and whether what is changed can be stored.
 #[utoipa::path(get, path = "/health", responses((status = 200, body = Health)))]
-async fn health(State(app): State<App>) -> Json<Health> {
-    let troubles = app.store.troubles().await;
+async fn health(State(app): State<App>, asker: Option<Extension<Asker>>) -> Json<Health> {
+    let mut troubles = app.store.troubles().await;
+    if asker.is_none() && !troubles.is_empty() {
+        troubles = vec!["Something is wrong with the data: sign in to read what.".to_owned()];
+    }
     let status = if troubles.is_empty() { "ok" } else { "trouble" };
     Json(Health { status, version: env!("CARGO_PKG_VERSION"), troubles })
 }

@@ -47,6 +47,12 @@ impl Api {
         }
     }
 
+    /// Takes the database away from where it stood.
+    pub fn lose_folder(&self) {
+        let file = self.dir.path().join(salt_lamp_store::FILE_NAME);
+        std::fs::rename(&file, self.dir.path().join("elsewhere")).expect("moved");
+    }
+
     /// Changes what is stored behind the program's back.
     pub async fn by_hand(&self, sql: &'static str) {
         let file = format!("sqlite:{}", self.dir.path().join(salt_lamp_store::FILE_NAME).display());
