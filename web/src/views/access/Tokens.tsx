@@ -17,8 +17,8 @@ export function Tokens() {
   return (
     <Section title="Tokens for scripts">
       <p className="mt-1 text-[0.93rem] text-muted">
-        A script sends one as <code>Authorization: Bearer SECRET</code>. It may do what you may, but not change who
-        may use it.
+        A script sends one as <code>Authorization: Bearer SECRET</code>. It may do what you may, but not change who may
+        use it.
       </p>
       <NewToken
         made={(made) => {
