@@ -55,8 +55,7 @@ impl Need {
                     .into()
             }
             Self::Proxy => {
-                "Debian's package nginx, unpacked into target/tools/nginx (nothing is started)"
-                    .into()
+                "Debian's package nginx, unpacked and not started, into target/tools/nginx".into()
             }
             Self::Mutants => format!("cargo-mutants {MUTANTS}, into target/tools"),
         }
