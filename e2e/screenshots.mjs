@@ -18,6 +18,8 @@ for (const shot of shots.filter((s) => only.length === 0 || only.includes(s.name
   if (shot.theme) await page.addInitScript((theme) => localStorage.setItem("salt-lamp.theme", theme), shot.theme);
   await page.goto(url + shot.path);
   await page.waitForLoadState("networkidle");
+  await page.getByText("Loading…").waitFor({ state: "detached" });
+  await page.waitForLoadState("networkidle");
   if (shot.act) await shot.act(page);
   await page.waitForTimeout(250);
   await page.screenshot({ path: `${directory}/${shot.name}.png`, animations: "disabled" });

@@ -4,6 +4,7 @@
 //! installs what the tests need and runs everything. They need Rust, Node 20 and Python 3, nothing
 //! else.
 
+mod heaviest;
 mod kills;
 mod load;
 mod mutants;
@@ -168,7 +169,8 @@ fn under_load() -> Outcome {
     build_web()?;
     cargo(&["build", "--locked", "--release", "--package", "salt-lamp"])?;
     let served = Served::demo("release", "7397", "target/load")?;
-    load::run(served.port)
+    load::run(served.port)?;
+    heaviest::run(served.port, served.server.id())
 }
 
 /// Speeds in the browser against a release server, with limits that can fail.

@@ -1,12 +1,12 @@
-//! Where the data stand, and what is done with them while nobody serves: a passphrase, a check, a
+//! Where the data stand, and what is done with them besides serving: a passphrase, a check, a
 //! backup.
 
 use std::io::{BufRead, IsTerminal};
-use std::path::{Path, PathBuf};
+use std::path::PathBuf;
 
 use clap::Args;
 use salt_lamp_server::{check_passphrase, passphrase_hash};
-use salt_lamp_store::Store;
+use salt_lamp_store::{Store, StoreError};
 
 use crate::say::say;
 
@@ -36,14 +36,14 @@ impl Folder {
     }
 }
 
-/// Runs something short on the data of a folder that nobody serves.
-fn with_store<T, F: Future<Output = Result<T, salt_lamp_store::StoreError>>>(
-    directory: &Path,
+/// Runs something short on the data of a folder: of one that nobody serves, or beside who serves it.
+fn with_store<T, F: Future<Output = Result<T, StoreError>>>(
+    opened: impl Future<Output = Result<Store, StoreError>>,
     work: impl FnOnce(Store) -> F,
 ) -> Result<T, Box<dyn std::error::Error>> {
     let runtime = tokio::runtime::Builder::new_current_thread().enable_all().build()?;
     runtime.block_on(async {
-        let store = Store::open(directory).await?;
+        let store = opened.await?;
         let done = work(store.clone()).await;
         store.close().await;
         Ok(done?)
@@ -66,16 +66,15 @@ impl Passphrase {
     pub fn run(self) -> Outcome {
         let directory = self.folder.directory(false)?;
         if self.remove {
-            with_store(&directory, |store| async move { store.set_passphrase_hash(None).await })?;
+            let open = Store::open(&directory);
+            with_store(open, |store| async move { store.set_passphrase_hash(None).await })?;
             say("The passphrase is taken away; all browsers are signed out.");
             return Ok(());
         }
         let words = asked()?;
         let hash = passphrase_hash(&words)?;
-        with_store(
-            &directory,
-            |store| async move { store.set_passphrase_hash(Some(&hash)).await },
-        )?;
+        let open = Store::open(&directory);
+        with_store(open, |store| async move { store.set_passphrase_hash(Some(&hash)).await })?;
         say("The passphrase is set; all browsers are signed out.");
         Ok(())
     }
@@ -113,7 +112,8 @@ impl Check {
     /// Checks the whole database and every row; an error where something is damaged.
     pub fn run(self) -> Outcome {
         let directory = self.folder.directory(self.demo)?;
-        let found = with_store(&directory, |store| async move { store.check().await })?;
+        let beside = Store::beside(&directory);
+        let found = with_store(beside, |store| async move { store.check().await })?;
         found.iter().for_each(|line| say(line));
         match found.len() {
             0 => say("All is well: every page, index and row is as it was written."),
@@ -142,7 +142,8 @@ impl Backup {
             return Err(format!("{} is there already; name another file", self.to.display()).into());
         }
         let to = self.to.clone();
-        with_store(&directory, |store| async move { store.backup(&to).await })?;
+        let beside = Store::beside(&directory);
+        with_store(beside, |store| async move { store.backup(&to).await })?;
         say(&format!("Copied to {}.", self.to.display()));
         Ok(())
     }

@@ -307,12 +307,19 @@ async fn it_speaks_tls_with_a_certificate_of_one_s_own() {
 #[test]
 fn a_folder_is_checked_and_copied() {
     let data = tempfile::tempdir().expect("a folder");
-    drop(served(&["--demo"], data.path()));
+    let nothing = run(&["check"], data.path(), "");
+    assert!(String::from_utf8_lossy(&nothing.stderr).contains("is not there, or empty"));
+    // While it is served, too.
+    let server = served(&["--demo"], data.path());
+    assert_eq!(server.status("GET /api/v1/health HTTP/1.1"), "200");
     let out = run(&["check"], data.path(), "");
     assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stdout));
     let copy = data.path().join("copy.db").display().to_string();
     assert!(run(&["backup", &copy], data.path(), "").status.success());
     assert!(!run(&["backup", &copy], data.path(), "").status.success(), "it is there already");
+    drop(server);
+    // Closed in order, all of it stands in the one file.
+    assert!(run(&["passphrase", "--remove"], data.path(), "").status.success());
     // A page in the middle is overwritten.
     let file = data.path().join("salt-lamp.db");
     let mut bytes = std::fs::read(&file).expect("read");

@@ -38,6 +38,9 @@ impl Store {
             let sql = format!("SELECT {key}, {texts} FROM {table} WHERE checksum IS NULL");
             let rows: Vec<(Text, Text, Text, Text)> =
                 sqlx::query_as(sqlx::AssertSqlSafe(sql)).fetch_all(&self.pool).await?;
+            if rows.is_empty() {
+                continue;
+            }
             let count = texts.split(", ").filter(|t| *t != "''").count();
             let sql = format!("UPDATE {table} SET checksum = ? WHERE {key} = ?");
             let mut tx = self.begin().await?;

@@ -18,14 +18,15 @@ const LOCK_NAME: &str = "salt-lamp.lock";
 /// How long a start waits for a process that is just ending.
 const LOCK_WAIT: Duration = Duration::from_secs(3);
 /// Up to this size the whole database is checked at each start, indices included; beyond it, its
-/// pages only, and the rest by night. Bytes.
+/// pages only, and the rest once a day. Bytes.
 const SMALL_BYTES: u64 = 48_000_000;
 
 /// The folder, held by this process alone.
 #[derive(Debug)]
 pub(crate) struct Place {
     pub directory: PathBuf,
-    lock: File,
+    /// Held by who may write; who only reads beside another process has none.
+    lock: Option<File>,
     /// Device and number of the database file, by which a folder that vanished is told.
     identity: std::sync::OnceLock<Option<(u64, u64)>>,
 }
@@ -71,7 +72,12 @@ impl Place {
             }
         }
         let directory = directory.to_owned();
-        Ok(Self { directory, lock, identity: std::sync::OnceLock::new() })
+        Ok(Self { directory, lock: Some(lock), identity: std::sync::OnceLock::new() })
+    }
+
+    /// The folder as somebody sees it who only reads.
+    pub fn beside(directory: &Path) -> Self {
+        Self { directory: directory.to_owned(), lock: None, identity: std::sync::OnceLock::new() }
     }
 
     pub fn file(&self) -> PathBuf {
@@ -95,7 +101,9 @@ impl Place {
 
     /// Lets others have the folder.
     pub fn leave(&self) {
-        let _ = self.lock.unlock();
+        if let Some(lock) = &self.lock {
+            let _ = lock.unlock();
+        }
     }
 
     /// Whether something can be written here, tried.
@@ -107,11 +115,12 @@ impl Place {
     }
 }
 
-/// Looks at a database before anything is written to it.
+/// Looks at a database before anything is written to it: the version of its tables, 0 where there
+/// are none yet.
 ///
 /// # Errors
 /// [`StoreError::Refused`] for one that is another program's, of a newer version, or damaged.
-pub(crate) async fn examine(path: &Path, newest: i64) -> Result<(), StoreError> {
+pub(crate) async fn examine(path: &Path, newest: i64) -> Result<i64, StoreError> {
     let mut header = Vec::new();
     let size = match File::open(path) {
         Ok(file) => {
@@ -119,11 +128,11 @@ pub(crate) async fn examine(path: &Path, newest: i64) -> Result<(), StoreError> 
             let read = file.take(100).read_to_end(&mut header);
             read.and(size).map_err(|e| refused(path, format!("cannot be read ({e})")))?
         }
-        Err(e) if e.kind() == std::io::ErrorKind::NotFound => return Ok(()),
+        Err(e) if e.kind() == std::io::ErrorKind::NotFound => return Ok(0),
         Err(e) => return Err(refused(path, format!("cannot be read ({e})"))),
     };
     if size == 0 {
-        return Ok(());
+        return Ok(0);
     }
     if header.len() < 100 || !header.starts_with(b"SQLite format 3\0") {
         return Err(refused(
@@ -143,7 +152,7 @@ pub(crate) async fn examine(path: &Path, newest: i64) -> Result<(), StoreError> 
 const FOREIGN: &str =
     "is another program's database. Give another folder with --data, or move it away";
 
-async fn inside(path: &Path, size: u64, newest: i64) -> Result<(), StoreError> {
+async fn inside(path: &Path, size: u64, newest: i64) -> Result<i64, StoreError> {
     let damaged = |why: &str| {
         refused(
             path,
@@ -167,28 +176,28 @@ async fn inside(path: &Path, size: u64, newest: i64) -> Result<(), StoreError> {
             .await
             .map_err(of_sqlite)?;
     let has = |name: &str| tables.iter().any(|t| t == name);
+    let mut version = 0;
     if !tables.is_empty() {
         if !has("_sqlx_migrations") || !has("scenario") {
             return Err(refused(path, FOREIGN));
         }
-        let of: Option<i64> = sqlx::query_scalar("SELECT MAX(version) FROM _sqlx_migrations")
+        version = sqlx::query_scalar("SELECT COALESCE(MAX(version), 0) FROM _sqlx_migrations")
             .fetch_one(&mut db)
             .await
             .map_err(of_sqlite)?;
-        if of.is_some_and(|v| v > newest) {
+        if version > newest {
             return Err(refused(
                 path,
                 format!(
-                    "was written by a newer Salt Lamp (its tables are of version {}, this program \
-                     knows {newest}). Start the newer one",
-                    of.unwrap_or(0)
+                    "was written by a newer Salt Lamp (its tables are of version {version}, this \
+                     program knows {newest}). Start the newer one"
                 ),
             ));
         }
     }
     let found = check(&mut db, size < SMALL_BYTES).await.map_err(of_sqlite)?;
     let _ = db.close().await;
-    found.first().map_or(Ok(()), |first| Err(damaged(first)))
+    found.first().map_or(Ok(version), |first| Err(damaged(first)))
 }
 
 /// What SQLite finds wrong, at most ten lines; nothing where all is well.

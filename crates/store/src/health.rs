@@ -5,7 +5,9 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
-use crate::{Store, StoreError, file};
+use sqlx::{ConnectOptions, Connection};
+
+use crate::{Store, StoreError, file, options};
 
 /// How long what was found is believed.
 const BELIEVED: Duration = Duration::from_secs(5);
@@ -57,7 +59,12 @@ impl Store {
         if self.place.is_there().is_err() || !self.health.unsettled.swap(false, Ordering::Relaxed) {
             return Ok(());
         }
-        sqlx::query("PRAGMA wal_checkpoint(TRUNCATE)").execute(&self.writer).await?;
+        // Nobody waits for it: what a reader still looks at comes the next time.
+        let (busy, written, moved): (i64, i64, i64) =
+            sqlx::query_as("PRAGMA wal_checkpoint(PASSIVE)").fetch_one(&self.writer).await?;
+        if busy != 0 || moved < written {
+            self.health.wrote();
+        }
         Ok(())
     }
 
@@ -80,14 +87,16 @@ impl Store {
         Ok(found)
     }
 
-    /// Writes a whole copy of the database to a file that is not there yet.
+    /// Writes a whole copy of the database to a file that is not there yet. Readers and writers go on
+    /// meanwhile.
     ///
     /// # Errors
     /// Where the file is there already or cannot be written.
     pub async fn backup(&self, to: &std::path::Path) -> Result<(), StoreError> {
-        let mut db = self.writer.acquire().await?;
-        sqlx::query("VACUUM INTO ?").bind(to.display().to_string()).execute(&mut *db).await?;
-        Ok(())
+        // Of its own: those that only read may write no copy either.
+        let mut db = options(&self.place.file()).connect().await?;
+        sqlx::query("VACUUM INTO ?").bind(to.display().to_string()).execute(&mut db).await?;
+        Ok(db.close().await?)
     }
 }
 
@@ -105,5 +114,48 @@ fn folder_troubles(place: &file::Place) -> Vec<String> {
             vec![format!("The disk is full ({e}): nothing can be stored until there is room.")]
         }
         Err(e) => vec![format!("Nothing can be written ({e}): what is changed now is not stored.")],
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::Trouble;
+
+    fn demo() -> salt_lamp_core::Scenario {
+        serde_json::from_str(include_str!("../../../data/demo/larch-lane-ic-443.json"))
+            .expect("the demo parses")
+    }
+
+    /// SQLite says of a database that may not grow what it says of a disk that is full: code 13.
+    #[tokio::test]
+    async fn a_write_that_finds_no_room_says_so_and_what_was_acknowledged_stays() {
+        let dir = tempfile::tempdir().expect("a directory");
+        let store = Store::open(dir.path()).await.expect("opens");
+        let pages: i64 =
+            sqlx::query_scalar("PRAGMA page_count").fetch_one(&store.writer).await.expect("asked");
+        let limit = |pages: i64| {
+            let sql = sqlx::AssertSqlSafe(format!("PRAGMA max_page_count = {pages}"));
+            sqlx::query(sql).execute(&store.writer)
+        };
+        limit(pages + 20).await.expect("set");
+        let mut acknowledged = Vec::new();
+        let e = loop {
+            match store.add_scenario(&demo()).await {
+                Ok(stored) => acknowledged.push(stored.row.id),
+                Err(e) => break e,
+            }
+            assert!(acknowledged.len() < 100, "it never gets full");
+        };
+        assert_eq!(e.trouble(), Trouble::Full, "{e}");
+        assert!(!acknowledged.is_empty());
+        for id in &acknowledged {
+            assert_eq!(store.scenario(id).await.expect("there").scenario, demo());
+        }
+        assert_eq!(store.scenarios().await.expect("listed").len(), acknowledged.len());
+        // With room again it goes on.
+        limit(pages + 2000).await.expect("set");
+        store.add_scenario(&demo()).await.expect("added");
+        assert!(store.check().await.expect("asked").is_empty());
     }
 }

@@ -173,6 +173,15 @@ fn options(file: &Path) -> SqliteConnectOptions {
         .busy_timeout(Duration::from_secs(10))
 }
 
+fn newest_version(migrations: &sqlx::migrate::Migrator) -> i64 {
+    migrations.iter().map(|m| m.version).max().unwrap_or(0)
+}
+
+async fn readers(file: &Path) -> Result<SqlitePool, StoreError> {
+    let options = options(file).pragma("query_only", "ON");
+    Ok(SqlitePoolOptions::new().max_connections(4).connect_with(options).await?)
+}
+
 impl Store {
     /// Opens (or makes) the database in a data directory and brings it up to date. The directory is
     /// this store's alone until it is closed or dropped.
@@ -185,17 +194,13 @@ impl Store {
         let place = Place::take(directory).await?;
         let file = place.file();
         let migrations = sqlx::migrate!();
-        let newest = migrations.iter().map(|m| m.version).max().unwrap_or(0);
-        file::examine(&file, newest).await?;
+        file::examine(&file, newest_version(&migrations)).await?;
         let writer = SqlitePoolOptions::new()
             .max_connections(1)
             .connect_with(options(&file).create_if_missing(true))
             .await?;
         migrations.run(&writer).await?;
-        let pool = SqlitePoolOptions::new()
-            .max_connections(4)
-            .connect_with(options(&file).pragma("query_only", "ON"))
-            .await?;
+        let pool = readers(&file).await?;
         place.opened();
         let store = Self { pool, writer, place: Arc::new(place), health: Arc::default() };
         store.seal().await?;
@@ -203,6 +208,30 @@ impl Store {
         store.forget_untouched(&format!("{yesterday:.3}")).await?;
         store.settle().await?;
         Ok(store)
+    }
+
+    /// Opens a database for reading only, beside a process that may have it: nothing in it is
+    /// changed, and writing fails.
+    ///
+    /// # Errors
+    /// As [`Store::open`], but for a directory that is in use; also where there is no database, or
+    /// one of an older version.
+    pub async fn beside(directory: &Path) -> Result<Self, StoreError> {
+        let place = Place::beside(directory);
+        let file = place.file();
+        let newest = newest_version(&sqlx::migrate!());
+        let found = file::examine(&file, newest).await?;
+        if found < newest {
+            let why = match found {
+                0 => "is not there, or empty",
+                _ => "is of an older version: `salt-lamp serve` brings it up to date",
+            };
+            let path = file.display().to_string();
+            return Err(StoreError::Refused { path, why: why.to_owned() });
+        }
+        let pool = readers(&file).await?;
+        place.opened();
+        Ok(Self { writer: pool.clone(), pool, place: Arc::new(place), health: Arc::default() })
     }
 
     /// Begins a transaction that will write: it waits for other writers now, not at its first

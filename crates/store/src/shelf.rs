@@ -114,6 +114,9 @@ impl Store {
     pub(crate) async fn seal_shelf(&self) -> Result<(), StoreError> {
         let open = |r: &(Row, _)| r.0.checksum.is_none();
         let rows: Vec<_> = self.rows("TRUE").await?.into_iter().filter(open).collect();
+        if rows.is_empty() {
+            return Ok(());
+        }
         let mut tx = self.begin().await?;
         for (row, curves) in rows {
             sqlx::query("UPDATE shelf SET checksum = ? WHERE id = ?")

@@ -215,7 +215,12 @@ async fn a_copy_of_the_file_alone_is_whole_and_so_is_a_backup() {
     let copy = tempfile::tempdir().expect("a directory");
     std::fs::copy(dir.path().join(FILE_NAME), copy.path().join(FILE_NAME)).expect("copied");
     let second = tempfile::tempdir().expect("a directory");
-    store.backup(&second.path().join(FILE_NAME)).await.expect("written");
+    // Beside the process that has the folder, too, which goes on.
+    let beside = Store::beside(dir.path()).await.expect("opens beside");
+    assert!(beside.check().await.expect("asked").is_empty());
+    beside.backup(&second.path().join(FILE_NAME)).await.expect("written");
+    assert!(beside.add_scenario(&demo()).await.is_err(), "it only reads");
+    store.add_scenario(&demo()).await.expect("goes on");
     assert!(store.backup(&second.path().join(FILE_NAME)).await.is_err(), "it is there already");
     for at in [copy.path(), second.path()] {
         let other = Store::open(at).await.expect("opens");

@@ -1,5 +1,5 @@
-//! Answers that are remembered for a while, by what they were asked: a bounded number, the least
-//! lately asked goes first.
+//! Answers that are remembered for a while, by what they were asked: a bounded number of bounded
+//! weight, the least lately asked goes first.
 
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
@@ -15,15 +15,44 @@ use crate::Problem;
 
 /// Questions that are remembered, at most, of each kind.
 const MOST: usize = 12;
+/// What is remembered of a kind weighs this much, at most; the newest is kept in any case. Bytes.
+const MOST_BYTES: usize = 64_000_000;
 /// Posted scenarios that are remembered, at most.
 const MOST_POSTED: usize = 64;
+/// A document in memory takes about this many times what its text does: eight bytes a number and
+/// what stands around it.
+const DOCUMENT_PER_TEXT: usize = 4;
 
 /// What is being made, or was: whoever asks for the same meanwhile waits for it and does not make
 /// it twice.
 type Slot<V> = Arc<OnceLock<V>>;
 
+/// What is remembered knows about how much memory it takes besides its question.
+trait Weighs {
+    fn bytes(&self) -> usize;
+}
+
+impl Weighs for Arc<Study> {
+    fn bytes(&self) -> usize {
+        self.as_ref().draws.bytes()
+    }
+}
+
+impl Weighs for Bytes {
+    fn bytes(&self) -> usize {
+        self.len()
+    }
+}
+
+impl<T> Weighs for (Arc<T>, Bytes) {
+    /// The answer in memory beside its text.
+    fn bytes(&self) -> usize {
+        self.1.len() * (1 + DOCUMENT_PER_TEXT)
+    }
+}
+
 /// Answers by their questions.
-pub(crate) struct Remembered<V>(Mutex<Vec<(String, Slot<V>)>>);
+struct Remembered<V>(Mutex<Vec<(String, Slot<V>)>>);
 
 impl<V> Default for Remembered<V> {
     fn default() -> Self {
@@ -31,11 +60,22 @@ impl<V> Default for Remembered<V> {
     }
 }
 
-impl<V: Clone> Remembered<V> {
+impl<V: Clone + Weighs> Remembered<V> {
     /// The answer to a question, made now if it is not among the last. Only those who ask the same
     /// wait for each other.
-    pub fn get(&self, question: &str, make: impl FnOnce() -> V) -> V {
-        self.slot(question).get_or_init(make).clone()
+    fn get(&self, question: &str, make: impl FnOnce() -> V) -> V {
+        let answer = self.slot(question).get_or_init(make).clone();
+        self.forget();
+        answer
+    }
+
+    /// Lets the oldest go until what is kept fits.
+    fn forget(&self) {
+        let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let weighs = |(question, slot): &(String, Slot<V>)| {
+            question.len() * (1 + DOCUMENT_PER_TEXT) + slot.get().map_or(0, V::bytes)
+        };
+        keep_newest(&mut all, MOST, MOST_BYTES, weighs);
     }
 
     fn slot(&self, question: &str) -> Slot<V> {
@@ -45,11 +85,20 @@ impl<V: Clone> Remembered<V> {
             None => Slot::default(),
         };
         all.push((question.to_owned(), Arc::clone(&slot)));
-        if all.len() > MOST {
-            all.remove(0);
-        }
         slot
     }
+}
+
+/// Lets the oldest of a list go, its first, until no more than so many are left that weigh no more
+/// than so much; the newest stays.
+fn keep_newest<T>(all: &mut Vec<T>, most: usize, most_bytes: usize, weighs: impl Fn(&T) -> usize) {
+    let mut bytes: usize = all.iter().map(&weighs).sum();
+    let mut gone = 0;
+    while all.len() - gone > 1 && (all.len() - gone > most || bytes > most_bytes) {
+        bytes -= weighs(&all[gone]);
+        gone += 1;
+    }
+    all.drain(..gone);
 }
 
 /// What was worked out lately about scenarios.
@@ -125,7 +174,14 @@ impl Studies {
 
 /// Scenarios that were posted, so that later questions about their looks need only name them.
 #[derive(Default)]
-pub(crate) struct Posted(Mutex<Vec<(String, Checked)>>);
+pub(crate) struct Posted(Mutex<Vec<Kept>>);
+
+/// A scenario, what it is known by, and the length of its text.
+struct Kept {
+    id: String,
+    scenario: Checked,
+    text_bytes: usize,
+}
 
 impl Posted {
     /// Takes a scenario and says under which id it is known: the same for the same content.
@@ -133,22 +189,21 @@ impl Posted {
     /// # Errors
     /// Where the scenario has no written form.
     pub fn take(&self, scenario: Checked) -> Result<String, Problem> {
-        let id = content_id(&question(scenario.scenario())?);
+        let text = question(scenario.scenario())?;
+        let id = content_id(&text);
         let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        all.retain(|(known, _)| *known != id);
-        all.push((id.clone(), scenario));
-        if all.len() > MOST_POSTED {
-            all.remove(0);
-        }
+        all.retain(|kept| kept.id != id);
+        all.push(Kept { id: id.clone(), scenario, text_bytes: text.len() });
+        keep_newest(&mut all, MOST_POSTED, MOST_BYTES, |kept| kept.text_bytes * DOCUMENT_PER_TEXT);
         Ok(id)
     }
 
     /// A scenario that was posted; asking for it keeps it among the last.
     pub fn get(&self, id: &str) -> Option<Checked> {
         let mut all = self.0.lock().unwrap_or_else(PoisonError::into_inner);
-        let at = all.iter().position(|(known, _)| known == id)?;
+        let at = all.iter().position(|kept| kept.id == id)?;
         let hit = all.remove(at);
-        let scenario = hit.1.clone();
+        let scenario = hit.scenario.clone();
         all.push(hit);
         Some(scenario)
     }
@@ -165,6 +220,36 @@ fn content_id(text: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    impl Weighs for usize {
+        fn bytes(&self) -> usize {
+            0
+        }
+    }
+
+    #[test]
+    fn what_is_kept_is_bounded_in_bytes_and_the_newest_stays() {
+        let mut all = vec![50, 20, 30, 40];
+        keep_newest(&mut all, 9, 70, |b| *b);
+        assert_eq!(all, [30, 40]);
+        keep_newest(&mut all, 9, 10, |b| *b);
+        assert_eq!(all, [40]);
+        let remembered = Remembered::default();
+        let made = std::cell::Cell::new(0);
+        let ask = |n: &str, bytes: usize| {
+            remembered.get(n, || {
+                made.set(made.get() + 1);
+                Bytes::from(vec![0; bytes])
+            });
+        };
+        ask("a", MOST_BYTES / 2);
+        ask("b", MOST_BYTES / 4);
+        ask("a", 0);
+        assert_eq!(made.get(), 2, "both fit");
+        ask("c", MOST_BYTES / 2);
+        ask("a", MOST_BYTES / 2);
+        assert_eq!(made.get(), 4, "the oldest had to go");
+    }
 
     #[test]
     fn the_same_question_is_answered_once_and_the_oldest_is_forgotten() {
@@ -195,7 +280,7 @@ mod tests {
             remembered.get("a", || std::panic::resume_unwind(Box::new("called off")));
         }));
         assert!(broken.is_err());
-        remembered.get("a", || ());
+        remembered.get("a", || 0_usize);
     }
 
     #[test]

@@ -291,3 +291,20 @@ pub(crate) fn from_panic(panic: Box<dyn Any + Send>) -> Response {
     )
     .into_response()
 }
+
+#[cfg(test)]
+mod tests {
+    use sqlx::{Connection, Executor, SqliteConnection};
+
+    use super::*;
+
+    #[tokio::test]
+    async fn a_full_disk_is_told_as_such() {
+        let mut db = SqliteConnection::connect("sqlite::memory:").await.expect("opens");
+        db.execute("CREATE TABLE note (words TEXT); PRAGMA max_page_count = 2").await.expect("set");
+        let full = db.execute("INSERT INTO note VALUES (zeroblob(100000))").await;
+        let problem = Problem::from(StoreError::from(full.expect_err("no room")));
+        assert_eq!(problem.status, 507);
+        assert!(problem.detail.starts_with("Nothing was stored"), "{}", problem.detail);
+    }
+}

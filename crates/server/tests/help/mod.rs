@@ -13,6 +13,7 @@ use tower::ServiceExt;
 
 pub struct Api {
     pub router: axum::Router,
+    store: Store,
     dir: tempfile::TempDir,
 }
 
@@ -26,13 +27,22 @@ impl Api {
         let names: Vec<String> = names.iter().map(|n| (*n).to_owned()).collect();
         let dir = tempfile::tempdir().expect("a directory");
         let store = Store::open(dir.path()).await.expect("opens");
+        Self::over(store, dir, (front, &names)).await
+    }
+
+    /// One over a database that is open already.
+    pub async fn over(
+        store: Store,
+        dir: tempfile::TempDir,
+        (front, names): (Front, &[String]),
+    ) -> Self {
         store
             .stock_shelf(&shipped_entries(&Library::shipped().expect("library").gear))
             .await
             .expect("stocked");
         store.stock_kit(&demo_kit()).await.expect("the kit");
         let app = App::new(
-            store,
+            store.clone(),
             Tables::shipped().expect("tables"),
             Library::shipped().expect("library"),
             (
@@ -42,7 +52,8 @@ impl Api {
             ),
         );
         Self {
-            router: router(app, Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), &names), front),
+            store,
+            router: router(app, Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), names), front),
             dir,
         }
     }
@@ -51,6 +62,13 @@ impl Api {
     pub fn lose_folder(&self) {
         let file = self.dir.path().join(salt_lamp_store::FILE_NAME);
         std::fs::rename(&file, self.dir.path().join("elsewhere")).expect("moved");
+    }
+
+    /// The database file as it stands, closed and written out.
+    pub async fn closed(self) -> Vec<u8> {
+        let file = self.dir.path().join(salt_lamp_store::FILE_NAME);
+        self.store.close().await;
+        std::fs::read(file).expect("read")
     }
 
     /// Changes what is stored behind the program's back.

@@ -53,20 +53,22 @@ export function NightSky({ night, x, width, height }: Props) {
           fill="none"
           stroke={targetMark(i + 1).colour}
           strokeWidth={2}
-          strokeDasharray={targetMark(i + 1).dash || "9 4"}
+          strokeDasharray={targetMark(i + 1).dash}
         />
       ))}
       <Separations night={night} shown={shown} x={x} y={y} />
       <Marks night={night} x={x} width={width} />
       <text x={width < 560 ? 8 : PAD.left} y={14}>
-        <tspan fill="var(--salt)">── {night.first.target}</tspan>
+        <tspan fill={targetMark(0).colour}>
+          {targetMark(0).sign} {night.first.target}
+        </tspan>
         <tspan dx={width < 560 ? 12 : 26} fill="var(--c3)">
           ··· moon, {Math.round(night.first.view.events.moon_lit * 100)} % lit
           {width >= 560 && ", with its distance from the first"}
         </tspan>
         {night.others.map((o, i) => (
           <tspan key={`${i}${o.target}`} dx={width < 560 ? 12 : 26} fill={targetMark(i + 1).colour}>
-            ─ ─ {o.target}
+            {targetMark(i + 1).sign} {o.target}
           </tspan>
         ))}
       </text>

@@ -52,6 +52,7 @@ function Block({ night, x, moves, toggle, whose, of, y0, rim, i, b, isLocked }: 
   const { from, to } = moves.at(whose, i, b);
   const id = blockId(whose, i);
   const hours = `${localTime(b.from_s, night.clock)} to ${localTime(b.to_s, night.clock)}`;
+  const fill = hue(of.plan.totals[b.exposure]?.quantity ?? "continuum");
   const name = `${night.others.length > 0 ? `${of.target}, ` : ""}${b.filter}, ${hours}, ${many(b.subs)}${isLocked ? ", locked" : ""}`;
   return (
     <g
@@ -76,15 +77,15 @@ function Block({ night, x, moves, toggle, whose, of, y0, rim, i, b, isLocked }: 
         width={Math.max(4, x(to) - x(from))}
         height={BLOCK}
         rx={7}
-        fill={hue(of.plan.totals[b.exposure]?.quantity ?? "continuum")}
+        fill={fill}
         opacity={moves.dragged(whose, i) ? 0.6 : 1}
         stroke={isLocked ? "var(--decide)" : rim}
         strokeWidth={isLocked ? 2.5 : 1.5}
       />
-      <BlockWords {...{ b, from, to, x, y0, isLocked, clock: night.clock }} dragged={moves.dragged(whose, i)} />
       {b.flip_s != null && (
         <line x1={x(b.flip_s)} x2={x(b.flip_s)} y1={y0} y2={y0 + BLOCK} stroke="var(--ground)" strokeDasharray="2 2" />
       )}
+      <BlockWords {...{ b, from, to, x, y0, fill, isLocked, clock: night.clock }} dragged={moves.dragged(whose, i)} />
       {(["from", "to"] as const).map((edge) => (
         <rect
           key={edge}
@@ -110,24 +111,26 @@ type WordsProps = {
   to: number;
   x: TimeScale;
   y0: number;
+  /** The colour of the block, which the words keep around them. */
+  fill: string;
   isLocked: boolean;
   dragged: boolean;
   clock: NightAnswer["clock"];
 };
 
 /** Filter and subs of a block, as far as it has room; while it is dragged, its times. */
-function BlockWords({ b, from, to, x, y0, isLocked, dragged, clock }: WordsProps) {
+function BlockWords({ b, from, to, x, y0, fill, isLocked, dragged, clock }: WordsProps) {
   const w = Math.max(4, x(to) - x(from));
   if (w <= 60) return null;
   const subs = w < 88 ? many(b.subs) : `${b.subs} × ${b.sub_s} s${isLocked && w > 150 ? " · locked" : ""}`;
   return (
-    <>
-      <text x={x(from) + 8} y={y0 + 18} fill="var(--ground)" fontWeight={700}>
+    <g fill="var(--ground)" stroke={fill} strokeWidth={5} strokeLinejoin="round" paintOrder="stroke">
+      <text x={x(from) + 8} y={y0 + 18} fontWeight={700}>
         {b.filter.length > w / 8 ? `${b.filter.slice(0, Math.floor(w / 8) - 1)}…` : b.filter}
       </text>
-      <text x={x(from) + 8} y={y0 + 34} fill="var(--ground)">
+      <text x={x(from) + 8} y={y0 + 34}>
         {dragged ? `${localTime(from, clock)}–${localTime(to, clock)}` : subs}
       </text>
-    </>
+    </g>
   );
 }

@@ -1,6 +1,5 @@
 import { scaleLinear } from "d3-scale";
 import type { NightAnswer } from "@/api/client";
-import { contenderMark } from "@/theme/marks";
 import { nightSpan } from "./minutes";
 
 /** Margins and heights of the night's picture, px. */
@@ -37,9 +36,16 @@ export const blockRows = (night: NightAnswer) =>
 export const heightOf = (night: NightAnswer) =>
   cloudTop(night) + CLOUD + 14 + BLOCK + night.others.length * (BLOCK + 6);
 
-/** How a target's height is drawn: the first in salt, the others in the colours and dashes of rows. */
-export const targetMark = (whose: number) =>
-  whose === 0 ? { colour: "var(--salt)", dash: "" } : contenderMark([2, 4, 5, 1, 0][whose - 1] ?? 2);
+/** How targets' heights are drawn, and what stands for that before their names: dashes, for the moon has the dots. */
+const TARGET_MARKS = [
+  { colour: "var(--salt)", dash: "", sign: "──" },
+  { colour: "var(--c2)", dash: "9 4", sign: "─ ─" },
+  { colour: "var(--c4)", dash: "10 3 2 3", sign: "─ · ─" },
+  { colour: "var(--c5)", dash: "5 3", sign: "- - -" },
+  { colour: "var(--c1)", dash: "18 5", sign: "── ──" },
+  { colour: "var(--c0)", dash: "12 3 2 3 2 3", sign: "─ ·· ─" },
+] as const;
+export const targetMark = (whose: number) => TARGET_MARKS[whose % TARGET_MARKS.length] ?? TARGET_MARKS[0];
 
 /** The scale of time over a width. */
 export const timeScale = (night: NightAnswer, width: number) =>

@@ -281,6 +281,15 @@ impl Draws {
         Self(s.contenders.iter().map(path).collect())
     }
 
+    /// About how much memory they take, bytes.
+    pub fn bytes(&self) -> usize {
+        let centres = |c: &Vec<f64>| size_of::<Vec<f64>>() + size_of_val(c.as_slice());
+        let of = |p: &PathState| {
+            size_of_val(p.scales.as_slice()) + p.centres.iter().map(centres).sum::<usize>()
+        };
+        self.0.iter().map(of).sum()
+    }
+
     /// As the path at an index meets them.
     pub fn of(&self, path: usize) -> PathDraws<'_> {
         PathDraws(&self.0[path])

@@ -141,7 +141,7 @@ export function SkyCard({ scenario, library, change }: Props) {
         value={sky.target_altitude_deg}
         {...dragged("Sky", "target_altitude_deg", [10, 90])}
         step={1}
-        show={`${sky.target_altitude_deg}°`}
+        show={`${Math.round(sky.target_altitude_deg)}°`}
         hint={sky.target_altitude_deg < 20 ? "low: most stop near 20°" : "above the horizon"}
         onChange={(v) => change((s) => void (s.sky.target_altitude_deg = v))}
       />
