@@ -12,10 +12,9 @@ use crate::{Outcome, root};
 const LIMIT_S: f64 = 5.0;
 /// Nor more memory than this beyond what the server has at rest, MB.
 const LIMIT_MB: f64 = 500.0;
-/// The most that a comparison may have of light paths, exposures in one, goals and draws.
+/// The most that a comparison may have of light paths, exposures in one, and draws.
 const PATHS: usize = 12;
 const EXPOSURES: usize = 12;
-const GOALS: usize = 200;
 const DRAWS: usize = 2000;
 
 /// A comparison as full as one may be: twelve paths of twelve exposures, no two filters alike.
@@ -47,12 +46,9 @@ fn fullest() -> Result<Value, String> {
         })
         .collect();
     document["contenders"] = json!(paths);
-    let goals: Vec<Value> = (0..GOALS)
-        .map(|i| {
-            let part = ["core", "body", "outskirts"][i % 3];
-            json!({"quantity": lines[i / 3 % 5], "part": part, "snr": 10,
-                "detail_arcsec": 3.0 + i as f64 * 0.1})
-        })
+    let goals: Vec<Value> = lines
+        .iter()
+        .map(|q| json!({"quantity": q, "part": "body", "snr": 10, "detail_arcsec": 5.0}))
         .collect();
     document["goals"] = json!(goals);
     document["choices"]["uncertainty"] =
@@ -74,16 +70,13 @@ fn questions(full: &Value) -> Vec<(&'static str, Value)> {
     let others: Vec<Value> = ["M 31", "M 42", "M 81", "M 1", "NGC 2244"]
         .iter()
         .map(|name| {
-            json!({"target": {"name": name, "lines_rayleigh": {"ha": 100, "oiii": 50}},
+            let lines = json!({"ha": 100, "nii": 30, "oiii": 50, "sii": 20, "hb": 30});
+            json!({"target": {"name": name, "lines_rayleigh": lines},
             "contender": 1, "scenario": full})
         })
         .collect();
-    let place = |i: usize| {
-        json!({"name": format!("Place {i}"), "zenith_v_mag": 18.0 + i as f64 * 0.5,
-        "nights_per_year": 50})
-    };
-    let places: Vec<Value> = (0..6).map(place).collect();
-    let view = json!({"field_arcsec": 7200, "single": true});
+    let places = json!([{"site": "larch-lane"}, {"site": "heron-lake"}]);
+    let view = json!({"field_arcsec": 7200});
     vec![
         ("/bench", full.clone()),
         ("/evaluate", full.clone()),
@@ -137,7 +130,8 @@ pub fn run(port: &str, pid: u32) -> Outcome {
             answer.len() as f64 / 1e6
         );
         if status != 200 {
-            println!("   {}", answer.chars().take(600).collect::<String>());
+            let (_, why) = ask(port, &format!("POST /api/v1{path}"), &body.to_string())?;
+            println!("   {}", why.chars().take(600).collect::<String>());
         }
         // A whole sub is sent while it is made, as fast as its reader takes it.
         if status != 200 || took_s > LIMIT_S || more_mb > LIMIT_MB {

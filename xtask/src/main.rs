@@ -156,6 +156,8 @@ fn bench(args: &[String]) -> Outcome {
     if args.iter().any(|a| a == "--peers") {
         setup::ready(&[Need::Python])?;
         run("reference/scripts", &setup::python(), &["bench_peers.py"])?;
+        cargo(&["build", "--locked", "--release", "--package", "salt-lamp"])?;
+        run("reference/scripts", &setup::python(), &["bench_frames.py"])?;
     }
     if args.iter().any(|a| a == "--browser") {
         browser_speeds()?;
@@ -254,6 +256,7 @@ fn reference() -> Outcome {
         "make_night.py",
         "make_decisions.py",
         "make_picture.py",
+        "make_frames.py",
     ] {
         run("reference/scripts", &setup::python(), &[script])?;
     }

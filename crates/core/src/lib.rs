@@ -6,7 +6,8 @@
 //! (target, sky, filter, optics and sensor to electrons per second) · [`signal`] (one sub, a stack,
 //! a star, the model of a light path) · [`evaluate`] (the published answer) · [`decide`] (sub,
 //! gain, time, differences, ranges) · [`report`] (sentences and tables) · [`look`] (the simulated
-//! picture) · [`night`] (where things stand, and the plan) · [`campaign`] (goals over many nights).
+//! picture) · [`night`] (where things stand, and the plan) · [`campaign`] (goals over many nights) ·
+//! [`frame`] (what a frame holds, and the verdict on it).
 //! Beside them stand [`wording`] (numbers as imagers say them) and [`workers`] (threads that the
 //! caller hands in).
 //!
@@ -32,6 +33,7 @@
 pub mod campaign;
 pub mod decide;
 pub mod evaluate;
+pub mod frame;
 pub mod library;
 pub mod light;
 pub mod look;

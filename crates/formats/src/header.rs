@@ -2,15 +2,12 @@
 //! rig. Keys are read by their meaning, in the dialects in which capture programs and plate solvers
 //! write them (FITS 4.0 for the cards; the dialects are common practice, no source).
 
-use std::collections::HashMap;
-
 use salt_lamp_core::night::parse;
 use salt_lamp_core::scenario::{FieldRig, Pointing};
 use serde::Serialize;
 use utoipa::ToSchema;
 
-/// Length of a card, characters.
-const CARD: usize = 80;
+use crate::frame::Cards;
 
 /// Something that was understood of a header.
 #[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -44,75 +41,9 @@ pub struct FrameHeader {
     pub assumed: Vec<String>,
 }
 
-/// The cards of a header, keys in capitals, text without its quotes.
-struct Cards(HashMap<String, String>);
-
-impl Cards {
-    fn read(text: &str) -> Self {
-        let lines: Vec<String> = if text.trim().lines().count() > 1 {
-            text.lines().map(str::to_owned).collect()
-        } else {
-            let letters: Vec<char> = text.chars().collect();
-            letters.chunks(CARD).map(|c| c.iter().collect()).collect()
-        };
-        let mut cards = HashMap::new();
-        for line in lines {
-            let Some((key, rest)) = line.split_once('=') else {
-                if line.trim() == "END" {
-                    break;
-                }
-                continue;
-            };
-            let key = key.trim().to_uppercase();
-            if key.is_empty() || key.contains(' ') {
-                continue;
-            }
-            cards.entry(key).or_insert_with(|| value(rest));
-        }
-        Self(cards)
-    }
-
-    /// The first of these keys that is there and not empty.
-    fn text<'a>(&self, keys: &[&'a str]) -> Option<(&'a str, &str)> {
-        keys.iter().find_map(|k| {
-            let text = self.0.get(*k)?.as_str();
-            (!text.is_empty()).then_some((*k, text))
-        })
-    }
-
-    /// The first of these keys that holds a number.
-    fn number<'a>(&self, keys: &[&'a str]) -> Option<(&'a str, f64)> {
-        keys.iter().find_map(|k| {
-            let number: f64 = self.0.get(*k)?.replace(['D', 'd'], "E").parse().ok()?;
-            number.is_finite().then_some((*k, number))
-        })
-    }
-
-    fn of(&self, key: &str) -> Option<f64> {
-        self.number(&[key]).map(|(_, n)| n)
-    }
-}
-
-/// A card's value: text between quotes, where two quotes are one, or what stands before a slash.
-fn value(rest: &str) -> String {
-    let rest = rest.trim_start();
-    if let Some(quoted) = rest.strip_prefix('\'') {
-        let mut out = String::new();
-        let mut letters = quoted.chars().peekable();
-        while let Some(c) = letters.next() {
-            if c == '\'' && letters.next_if_eq(&'\'').is_none() {
-                break;
-            }
-            out.push(c);
-        }
-        return out.trim().to_owned();
-    }
-    rest.split('/').next().unwrap_or_default().trim().to_owned()
-}
-
 /// A plate solution: its matrix in degrees a pixel, and the name of the keys that hold it.
 fn matrix(cards: &Cards) -> Option<([[f64; 2]; 2], &'static str)> {
-    let at = |k: &str| cards.of(k);
+    let at = |k: &str| cards.of_key(k);
     if let (Some(a), Some(d)) = (at("CD1_1"), at("CD2_2")) {
         let [b, c] = ["CD1_2", "CD2_1"].map(|k| at(k).unwrap_or(0.0));
         return Some(([[a, b], [c, d]], "CD1_1 to CD2_2"));
@@ -129,12 +60,17 @@ fn matrix(cards: &Cards) -> Option<([[f64; 2]; 2], &'static str)> {
 
 /// What is found on the way.
 #[derive(Default)]
-struct Found {
-    understood: Vec<Understood>,
-    assumed: Vec<String>,
+pub(crate) struct Found {
+    pub understood: Vec<Understood>,
+    pub assumed: Vec<String>,
 }
 
 impl Found {
+    /// The keys from which something was understood.
+    pub fn keys_of(&self, what: &str) -> Option<&str> {
+        self.understood.iter().find(|u| u.what == what).map(|u| u.from.as_str())
+    }
+
     fn says(&mut self, what: &str, value: String, from: &str) {
         self.understood.push(Understood { what: what.into(), value, from: from.into() });
     }
@@ -144,11 +80,11 @@ impl Found {
 const UP_PX: f64 = 100.0;
 
 /// The middle by a plate solution, turned as the solution says, and its scale, arcsec.
-fn solved(cards: &Cards, found: &mut Found) -> Option<(Pointing, f64)> {
+pub(crate) fn solved(cards: &Cards, found: &mut Found) -> Option<(Pointing, f64)> {
     let ([[a, b], [c, d]], from) = matrix(cards)?;
-    let (ra_deg, dec_deg) = (cards.of("CRVAL1")?, cards.of("CRVAL2")?);
+    let (ra_deg, dec_deg) = (cards.of_key("CRVAL1")?, cards.of_key("CRVAL2")?);
     let sky = Pointing { ra_deg, dec_deg, position_angle_deg: 0.0 };
-    let middle = |axis: &str, at: &str| Some((cards.of(axis)? + 1.0) / 2.0 - cards.of(at)?);
+    let middle = |axis: &str, at: &str| Some((cards.of_key(axis)? + 1.0) / 2.0 - cards.of_key(at)?);
     let off = middle("NAXIS1", "CRPIX1").zip(middle("NAXIS2", "CRPIX2"));
     let (x, y) = off.unwrap_or((0.0, 0.0));
     let of = |x: f64, y: f64| sky.moved((a * x + b * y) * 60.0, (c * x + d * y) * 60.0);
@@ -171,7 +107,7 @@ fn solved(cards: &Cards, found: &mut Found) -> Option<(Pointing, f64)> {
 const ANGLES: [&str; 6] = ["POSANGLE", "POSANG", "PA", "OBJCTROT", "ROTATANG", "ROTATOR"];
 
 /// The middle by the mount's word, and the camera's angle by the rotator's.
-fn told(cards: &Cards, found: &mut Found) -> Result<Option<(Pointing, bool)>, String> {
+pub(crate) fn told(cards: &Cards, found: &mut Found) -> Result<Option<(Pointing, bool)>, String> {
     let pair = [("OBJCTRA", "OBJCTDEC"), ("RA", "DEC"), ("CRVAL1", "CRVAL2")];
     let Some((ra, dec)) =
         pair.into_iter().find(|(r, d)| cards.text(&[r]).is_some() && cards.text(&[d]).is_some())
@@ -209,7 +145,7 @@ fn wrapped(angle_deg: f64) -> f64 {
 
 /// The rig, as far as its field hangs on it.
 fn rig(cards: &Cards, scale_arcsec: Option<f64>, found: &mut Found) -> Option<FieldRig> {
-    let side = |k: &str| cards.of(k).filter(|n| (1.0..=1e5).contains(n)).map(|n| n as u32);
+    let side = |k: &str| cards.of_key(k).filter(|n| (1.0..=1e5).contains(n)).map(|n| n as u32);
     let (columns, rows) = (side("NAXIS1")?, side("NAXIS2")?);
     let (key, pixel_um) = cards.number(&["XPIXSZ", "PIXSIZE1", "PIXSIZE"])?;
     let told = cards.number(&["FOCALLEN", "FOCAL"]).filter(|(_, mm)| *mm > 0.0);

@@ -3,6 +3,7 @@
 pub mod curve;
 pub(crate) mod curve_columns;
 pub mod fits;
+pub mod frame;
 pub mod header;
 pub mod picture;
 pub mod plan;

@@ -3,8 +3,10 @@
 mod demo;
 mod evaluate;
 mod folder;
+mod measure;
 mod say;
 mod serve;
+mod standin;
 mod tls;
 
 use std::path::PathBuf;
@@ -44,6 +46,10 @@ enum Command {
         /// The scenario (JSON); "-" reads standard input.
         file: PathBuf,
     },
+    /// Measure frames: level, noise, slope, stars; or judge them as test frames of a light path.
+    Measure(measure::Measure),
+    /// Devices that do not exist, to try the product with.
+    Standin(standin::Standin),
     /// Print the OpenAPI 3.1 description of the API.
     Openapi,
     /// Print the JSON Schema of the scenario document.
@@ -72,6 +78,8 @@ fn main() -> ExitCode {
         Command::Check(check) => check.run(),
         Command::Backup(backup) => backup.run(),
         Command::Evaluate { file } => return evaluate::run(&file),
+        Command::Measure(measure) => return measure.run(),
+        Command::Standin(standin) => standin.run(),
         Command::Openapi => print_json(&salt_lamp_server::openapi()),
         Command::PlanSchema => print_json(&salt_lamp_formats::plan::plan_json_schema()),
         Command::SequenceSchema => print_json(&salt_lamp_formats::sequence::sequence_json_schema()),

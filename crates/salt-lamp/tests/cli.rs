@@ -125,3 +125,56 @@ fn a_server_that_nobody_listens_to_stays() {
     child.kill().expect("stops");
     child.wait().expect("ends");
 }
+
+fn frames(name: &str) -> String {
+    format!("{}/../../reference/frames/{name}", env!("CARGO_MANIFEST_DIR"))
+}
+
+/// A line of JSON or rows of CSV a file; a verdict against a scenario; what cannot be read named,
+/// and the rest measured all the same.
+#[test]
+fn frames_are_measured_and_judged() {
+    let (round, mosaic) = (frames("round.fits"), frames("mosaic.fits"));
+    let out = salt_lamp(&["measure", "--json", &round, "nowhere.fits", &mosaic], "");
+    assert_eq!(out.status.code(), Some(2));
+    assert!(String::from_utf8_lossy(&out.stderr).contains("nowhere.fits"));
+    let text = String::from_utf8(out.stdout).expect("text");
+    let lines: Vec<Value> = text.lines().map(|l| serde_json::from_str(l).expect("JSON")).collect();
+    let files: Vec<&str> = lines.iter().filter_map(|l| l["file"].as_str()).collect();
+    assert_eq!(files, ["round.fits", "mosaic.fits"]);
+    assert_eq!(lines[1]["channels"].as_array().map(Vec::len), Some(3));
+    let out = salt_lamp(&["measure", "--csv", &round, &mosaic], "");
+    assert!(out.status.success());
+    let text = String::from_utf8(out.stdout).expect("text");
+    assert_eq!(text.lines().count(), 1 + 1 + 3, "{text}");
+    assert!(text.starts_with("file,type,start,exposure_s"), "{text}");
+    let demo = concat!(env!("CARGO_MANIFEST_DIR"), "/../../data/demo/larch-lane-ic-443.json");
+    let out = salt_lamp(&["measure", "--against", demo, "--path", "1", &round], "");
+    let text = String::from_utf8(out.stdout).expect("text");
+    assert!(out.status.success() && text.contains("Sub to use: "), "{text}");
+    let out = salt_lamp(&["measure", "--against", demo, "--path", "0", &round], "");
+    assert!(String::from_utf8_lossy(&out.stderr).contains("--path counts from 1"));
+}
+
+/// A plan becomes frames with their truth.
+#[test]
+fn a_camera_that_does_not_exist_plays_a_plan() {
+    let dir = tempfile::tempdir().expect("a folder");
+    let plan = dir.path().join("plan.json");
+    let text = r#"{"format": "salt-lamp-plan", "version": 1, "target": "IC 443", "ra_deg": 94.25,
+        "dec_deg": 22.57, "site": "Larch Lane", "blocks": [{"filter": "[O III] 3 nm",
+        "from": "2027-01-11T02:00:00Z", "sub_s": 60, "subs": 1, "target": "IC 443"}]}"#;
+    std::fs::write(&plan, text).expect("written");
+    let to = dir.path().join("night");
+    let [plan, folder] = [&plan, &to].map(|p| p.display().to_string());
+    let args = ["standin", "camera", "--plan", &plan, "--to", &folder];
+    let more = ["--sensor-crop", "128", "--calibration", "1", "--speed", "100000"];
+    let out = salt_lamp(&[&args[..], &more[..]].concat(), "");
+    assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
+    let truth: Value =
+        serde_json::from_str(&std::fs::read_to_string(to.join("truth.json")).expect("written"))
+            .expect("JSON");
+    assert_eq!(truth["frames"].as_array().map(Vec::len), Some(4));
+    let out = salt_lamp(&[&args[..], &["--path", "3"]].concat(), "");
+    assert!(String::from_utf8_lossy(&out.stderr).contains("[O III] 3 nm"));
+}

@@ -14,6 +14,7 @@ use axum::routing::get;
 use salt_lamp_core::library::{Catalogue, Figures, Library, Stars};
 use salt_lamp_core::light::Tables;
 use salt_lamp_store::Store;
+use tokio::sync::Semaphore;
 use tokio_rustls::TlsAcceptor;
 use tower_http::catch_panic::CatchPanicLayer;
 use tower_http::compression::CompressionLayer;
@@ -24,16 +25,20 @@ use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
 use crate::http::access::Access;
-use crate::http::blocking::{Pool, Threads};
+use crate::http::blocking::Pool;
 use crate::http::cache::{Posted, Studies};
 use crate::http::looks::Looks;
 use crate::http::{access, assets, compress, connections, guard, problem, proxy};
 
 pub use crate::http::access::{check_passphrase, passphrase_hash};
+pub use crate::http::blocking::Threads;
 pub use crate::http::connections::ConnectionLimits;
 pub use crate::http::guard::Hosts;
 pub use crate::http::problem::Problem;
 pub use crate::http::proxy::Front;
+
+/// Frames that are taken by upload at once.
+const UPLOADS: usize = 2;
 
 /// What every request may use.
 #[derive(Clone)]
@@ -49,6 +54,8 @@ pub struct App {
     posted: Arc<Posted>,
     pool: Arc<Pool>,
     access: Arc<Access>,
+    /// Frames that may stand in memory at once.
+    uploads: Arc<Semaphore>,
 }
 
 impl App {
@@ -71,6 +78,7 @@ impl App {
             posted: Arc::default(),
             pool: Arc::default(),
             access: Arc::default(),
+            uploads: Arc::new(Semaphore::new(UPLOADS)),
         }
     }
 

@@ -185,6 +185,11 @@ fn reach_px(profiles: &[StarProfile; 2], star: &Star, rates: &[(Rates, StarLight
 }
 
 impl SimulatedSub {
+    /// The same sky with another noise.
+    pub fn with_noise(self, seed: u32) -> Self {
+        Self { seed, ..self }
+    }
+
     /// Counts one row from the top into `out`, ADU.
     pub fn row(&self, row: usize, out: &mut [f32]) {
         let [width, height] = self.size;

@@ -29,7 +29,7 @@ pub(crate) struct Pool {
 
 impl Default for Pool {
     fn default() -> Self {
-        Self::new(std::thread::available_parallelism().map_or(1, NonZero::get), LONGEST)
+        Self::new(Threads::of_machine().processors, LONGEST)
     }
 }
 
@@ -77,7 +77,7 @@ impl Pool {
 
     /// Threads for work that nothing but its reader calls off.
     pub(super) fn threads(&self) -> Threads {
-        Threads { processors: self.processors, off: Arc::default() }
+        Threads::of(self.processors)
     }
 
     /// Runs work on a thread of its own and hands it threads for its parts. Work whose request is
@@ -111,13 +111,25 @@ impl Pool {
 
 /// Threads that share the parts of one piece of work: each takes the next part that nobody has
 /// begun.
-pub(crate) struct Threads {
+pub struct Threads {
     processors: usize,
     off: Arc<AtomicBool>,
 }
 
 /// What unwinds work that was called off. Nobody waits for it.
 struct CalledOff;
+
+impl Threads {
+    /// So many, at least one, for work that nothing calls off.
+    pub fn of(processors: usize) -> Self {
+        Self { processors: processors.max(1), off: Arc::default() }
+    }
+
+    /// As many as the machine has processors.
+    pub fn of_machine() -> Self {
+        Self::of(std::thread::available_parallelism().map_or(1, NonZero::get))
+    }
+}
 
 impl Workers for Threads {
     fn each<T: Send>(&self, count: usize, task: &(dyn Fn(usize) -> T + Sync)) -> Vec<T> {
@@ -154,16 +166,12 @@ impl Workers for Threads {
 mod tests {
     use super::*;
 
-    fn threads(processors: usize) -> Threads {
-        Threads { processors, off: Arc::default() }
-    }
-
     #[test]
     fn many_threads_give_what_one_gives() {
         for processors in [1, 2, 5] {
             for n in [0, 1, 2, 7, 8] {
                 assert_eq!(
-                    threads(processors).each(n, &|i| i * i),
+                    Threads::of(processors).each(n, &|i| i * i),
                     (0..n).map(|i| i * i).collect::<Vec<_>>()
                 );
             }

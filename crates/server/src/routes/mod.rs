@@ -8,6 +8,7 @@ mod buy;
 mod calendar;
 mod campaigns;
 mod charts;
+mod frames;
 mod framing;
 mod kit;
 mod kit_files;
@@ -43,6 +44,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(bench::routes())
         .merge(buy::routes())
         .merge(charts::routes())
+        .merge(frames::routes())
         .merge(framing::routes())
         .merge(kit::routes())
         .merge(kit_files::routes())

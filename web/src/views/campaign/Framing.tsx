@@ -57,8 +57,8 @@ export function Framing({ campaign: c, sites, change }: Props) {
         <dd>{rig?.exposures.map((e) => `${e.filter?.name ?? "no filter"} ${e.sub_s} s`).join(", ")}</dd>
       </dl>
       <PasteCoordinates
-        label="Paste other coordinates, in any usual form"
-        take={({ ra_deg, dec_deg }) => edit({ framing: { ...c.framing, ra_deg, dec_deg } })}
+        label="Paste other coordinates, in any usual form, or a frame's header"
+        take={(at) => edit({ framing: { ...c.framing, ...at } })}
         testId="paste-coordinates"
       />
       <div className="mt-2 grid grid-cols-3 gap-2">

@@ -61,7 +61,11 @@ export function KeepFraming({ framing, object }: { framing: FramingState; object
           onChange={(v) => void choose(v)}
         />
       </div>
-      <PasteCoordinates label="Look at other coordinates, in any usual form" take={framing.lookAt} testId="look-at" />
+      <PasteCoordinates
+        label="Look at other coordinates, in any usual form, or a frame's header"
+        take={framing.lookAt}
+        testId="look-at"
+      />
     </div>
   );
 }

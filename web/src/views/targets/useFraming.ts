@@ -94,10 +94,10 @@ export function useFraming(object: CatalogueObject, library: Library) {
       change(p);
     });
   /** Where a frame is to look, whatever stands there. */
-  const lookAt = ({ ra_deg, dec_deg }: { ra_deg: number; dec_deg: number }) =>
+  const lookAt = (to: { ra_deg: number; dec_deg: number; position_angle_deg?: number }) =>
     lay((p) => {
-      p.set("at", `${ra_deg.toFixed(5)},${dec_deg.toFixed(5)}`);
-      p.set("angle", String(placed.angle));
+      p.set("at", `${to.ra_deg.toFixed(5)},${to.dec_deg.toFixed(5)}`);
+      p.set("angle", String(Math.round((to.position_angle_deg ?? placed.angle) * 10) / 10));
     });
   return {
     rigs,

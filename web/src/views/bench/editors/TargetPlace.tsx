@@ -65,7 +65,7 @@ export function TargetPlace({ scenario, change }: Props) {
         </div>
       )}
       <PasteCoordinates
-        label="Its coordinates, in any usual form"
+        label="Its coordinates, in any usual form, or a frame's header"
         take={(at) => put(at.ra_deg, at.dec_deg)}
         testId="target-coordinates"
       />

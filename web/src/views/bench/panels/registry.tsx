@@ -5,6 +5,7 @@ import type { Live } from "@/api/useLive";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { contenderMark } from "@/theme/marks";
 import { bestExposure } from "../bestExposure";
+import { FramePanel } from "../frame/FramePanel";
 import { LookPanel } from "../look/LookPanel";
 import { BandwidthChart } from "./BandwidthChart";
 import { BudgetPanel } from "./BudgetPanel";
@@ -124,11 +125,14 @@ const Look = ({ scenario, contender, quantity, hidden }: PanelProps) => (
 
 const Table = ({ scenario }: PanelProps) => <CompareTable scenario={scenario} />;
 
+const Frame = (p: PanelProps) => <FramePanel {...common(p)} />;
+
 /** The panels of the bench in the order of their tabs. A new chart is a component here and a line below. */
 export const PANELS = [
   { id: "time", label: "Time", Panel: Time },
   { id: "sub", label: "Sub", Panel: Sub },
   { id: "gain", label: "Gain", Panel: Gain },
+  { id: "frame", label: "Test frame", Panel: Frame },
   { id: "budget", label: "Budget", Panel: Budget },
   { id: "filters", label: "Which filter", Panel: Filters },
   { id: "spectrum", label: "Spectrum", Panel: Spectrum },

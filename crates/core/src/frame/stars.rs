@@ -1,0 +1,285 @@
+//! Stars measured: light, size and shape of each, in one aperture for the whole channel.
+
+use crate::frame::background::middle;
+use crate::frame::channel::Scratch;
+use crate::frame::detect::{Above, Peak};
+use crate::frame::moments::{Moments, Stamp};
+use crate::frame::pixels::Pixels;
+use crate::workers::Workers;
+
+/// Stars that are measured, at most, the brightest first; all that are found are counted.
+const MOST: usize = 10_000;
+/// Of how many bright ones the aperture comes.
+const TYPICAL_OF: usize = 300;
+/// The aperture's radius over the stars' half-flux radius, and its ends, px of the channel.
+const APERTURE_PER_HFR: f64 = 4.0;
+const APERTURE_PX: [f64; 2] = [5.0, 24.0];
+/// How wide the ring is whose median is each star's own background, px.
+const RING_PX: f64 = 5.0;
+/// Parts of a pixel on a side, where it is shared out over radii: near the middle, and beyond.
+const PARTS: usize = 5;
+const COARSE_PARTS: usize = 2;
+const FINE_PX: f64 = 4.0;
+/// Steps of the growth curve to a pixel.
+const STEPS_PER_PX: f64 = 20.0;
+/// A pixel this near to the largest value is full.
+const FULL: f64 = 0.98;
+/// Something larger than a star by more than this is a knot of a nebula or a galaxy, and something
+/// this much longer than wide a filament; how large stars are says the smallest quarter.
+const LARGER_THAN_A_STAR: f64 = 1.8;
+const LONGER_THAN_A_STAR: f64 = 3.5;
+/// Of the brightest so many stars are told, too.
+const BRIGHTEST: usize = 40;
+/// Those above this many standard deviations say how large stars are.
+const SAYING_SIGMAS: f64 = 10.0;
+/// Pixels above this share of a star's peak tell its width.
+const TELLING: f64 = 0.15;
+
+/// A star.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct Star {
+    /// Its middle on the sensor, px from the middle of the upper left pixel, to the right and down.
+    pub at_px: [f64; 2],
+    /// How many standard deviations of the filtered noise it stands above nothing.
+    pub sigmas: f64,
+    /// Its light in the aperture, ADU, of all pixels of the sensor there as if all were of the
+    /// channel.
+    pub flux_adu: f64,
+    /// Its brightest pixel over the background, ADU.
+    pub peak_adu: f64,
+    /// Radius of the circle that holds half of the aperture's light, px of the sensor.
+    pub hfr_px: f64,
+    /// Full width at half maximum, px of the sensor; null where it cannot be told.
+    pub fwhm_px: Option<f64>,
+    /// Longer over shorter axis, at least 1.
+    pub elongation: f64,
+    /// Direction of the longer axis, degrees clockwise from the frame's top, 0 to 180.
+    pub toward_deg: f64,
+    /// Whether its core reaches the largest value.
+    pub saturated: bool,
+}
+
+/// The stars of a channel.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Stars {
+    /// How many stand five standard deviations above nothing.
+    pub count: usize,
+    /// Radius of the aperture, px of the sensor.
+    pub aperture_px: f64,
+    /// Those that were measured, the brightest first.
+    pub all: Vec<Star>,
+}
+
+/// Measures the stars of a channel. `full_adu` is its largest value.
+pub fn measure_stars<P: Pixels>(
+    above: &Above<P>,
+    peaks: &[Peak],
+    full_adu: f64,
+    workers: &impl Workers,
+) -> Stars {
+    let looked = &peaks[..peaks.len().min(MOST)];
+    // A first look at the brightest that do not clip gives the aperture of all.
+    let first = Aperture { radius: 0.5 * (APERTURE_PX[0] + APERTURE_PX[1]) };
+    let typical: Vec<Star> = looked
+        .iter()
+        .filter_map(|p| first.star(above, p, full_adu))
+        .filter(|s| !s.saturated)
+        .take(TYPICAL_OF)
+        .collect();
+    let hfr = middle(stars_alone(typical).iter().map(|s| s.hfr_px))
+        .map_or(1.5, |hfr| hfr / above.channel.step as f64);
+    let own = Aperture { radius: (APERTURE_PER_HFR * hfr).clamp(APERTURE_PX[0], APERTURE_PX[1]) };
+    const PART: usize = 250;
+    let parts = workers.each(looked.len().div_ceil(PART), &|part| {
+        let some = &looked[part * PART..((part + 1) * PART).min(looked.len())];
+        some.iter().filter_map(|p| own.star(above, p, full_adu)).collect::<Vec<_>>()
+    });
+    let found: Vec<Star> = parts.into_iter().flatten().collect();
+    let measured = found.len();
+    let all = stars_alone(found);
+    // What was found and not measured is of the faintest: taken as stars in the same share.
+    let count = peaks.len() * all.len() / measured.max(1);
+    Stars { count, aperture_px: own.radius * above.channel.step as f64, all }
+}
+
+/// Those that are as small and round as stars are in this frame, whatever its focus.
+fn stars_alone(found: Vec<Star>) -> Vec<Star> {
+    let quarter = |most: usize| {
+        let saying = found.iter().filter(|s| !s.saturated && s.sigmas >= SAYING_SIGMAS);
+        let mut sizes: Vec<f64> = saying.take(most).map(|s| s.hfr_px).collect();
+        sizes.sort_by(f64::total_cmp);
+        sizes.get(sizes.len() / 4).copied()
+    };
+    // Of a field of knots hardly a quarter may be stars: rather of what stands out most.
+    let Some(of_star) = quarter(MOST).zip(quarter(BRIGHTEST)).map(|(a, b)| a.min(b)) else {
+        return found;
+    };
+    let is_star = |s: &Star| {
+        s.saturated
+            || (s.hfr_px <= LARGER_THAN_A_STAR * of_star && s.elongation <= LONGER_THAN_A_STAR)
+    };
+    found.into_iter().filter(is_star).collect()
+}
+
+/// A circle around a star, px of the channel.
+struct Aperture {
+    radius: f64,
+}
+
+impl Aperture {
+    fn star<P: Pixels>(&self, above: &Above<P>, peak: &Peak, full_adu: f64) -> Option<Star> {
+        let (mut stamp, most) = self.stamp(above, peak)?;
+        let rest = self.ring(&stamp);
+        stamp.values.iter_mut().for_each(|v| *v -= rest);
+        let moments = Moments::of_star(&stamp, 1.3)?;
+        let (flux, hfr) = self.grown(&stamp, moments.at)?;
+        let step = above.channel.step as f64;
+        let blur = above.channel.blur_px2();
+        let own = Moments { at: moments.at, of: moments.of.map(|v| v * step * step) };
+        let ellipse = own.without(blur).ellipse();
+        let round = 0.5 * (blur[0] + blur[2]);
+        // Of a Gaussian: half of the light within sigma sqrt(2 ln 2), full width 2.3548 sigma.
+        let off = |wide: f64, per_sigma2: f64| {
+            let of = (wide * step).powi(2);
+            (of - per_sigma2 * round).max(0.1 * of).sqrt()
+        };
+        let two_ln2 = 2.0 * std::f64::consts::LN_2;
+        let at = [0, 1].map(|i| peak.at[i] as f64 + moments.at[i]);
+        Some(Star {
+            at_px: above.channel.on_sensor(at),
+            sigmas: f64::from(peak.sigmas),
+            flux_adu: flux * step * step,
+            peak_adu: f64::from(most) - above.background.level,
+            hfr_px: off(hfr, two_ln2),
+            fwhm_px: width(&stamp, moments.at).map(|w| off(w, 4.0 * two_ln2)),
+            elongation: (ellipse.axes_px[0] / ellipse.axes_px[1]).max(1.0),
+            toward_deg: ellipse.toward_deg,
+            saturated: f64::from(most) >= FULL * full_adu,
+        })
+    }
+
+    /// The pixels around a peak less the background, and the largest of the nine in the middle as
+    /// it stands in the frame. `None` where half of the aperture lies outside.
+    fn stamp<P: Pixels>(&self, above: &Above<P>, peak: &Peak) -> Option<(Stamp, f32)> {
+        let half = (self.radius + RING_PX).ceil() as isize;
+        let side = (2 * half + 1) as usize;
+        let [columns, rows] = above.channel.size.map(|n| n as isize);
+        let [x, y] = peak.at.map(|v| v as isize);
+        let near = (self.radius / 2.0) as isize;
+        if x < near || y < near || x >= columns - near || y >= rows - near {
+            return None;
+        }
+        let mut values = vec![f32::NAN; side * side];
+        let (mut scratch, mut most) = (Scratch::default(), f32::MIN);
+        let (from, to) = ((x - half).max(0), (x + half + 1).min(columns));
+        for row in (y - half).max(0)..(y + half + 1).min(rows) {
+            let start = (row - (y - half)) as usize * side + (from - (x - half)) as usize;
+            let piece = &mut values[start..start + (to - from) as usize];
+            above.channel.piece(above.pixels, row as usize, from as usize, &mut scratch, piece);
+            if (row - y).abs() <= 1 {
+                let middle = (x - from) as usize;
+                let three = &piece[middle.saturating_sub(1)..(middle + 2).min(piece.len())];
+                most = three.iter().fold(most, |m, v| m.max(*v));
+            }
+            let level = above.background.at([x as usize, row as usize]) as f32;
+            piece.iter_mut().for_each(|v| *v -= level);
+        }
+        Some((Stamp { side, values }, most))
+    }
+
+    /// Median of the ring around the aperture.
+    fn ring(&self, stamp: &Stamp) -> f32 {
+        let half = (stamp.side / 2) as f64;
+        let inner = (self.radius + 1.0).powi(2);
+        let mut ring: Vec<f32> = stamp
+            .values
+            .iter()
+            .enumerate()
+            .filter(|(i, v)| {
+                let (x, y) = ((i % stamp.side) as f64 - half, (i / stamp.side) as f64 - half);
+                x * x + y * y > inner && v.is_finite()
+            })
+            .map(|(_, v)| *v)
+            .collect();
+        if ring.is_empty() { 0.0 } else { crate::frame::tile::median(&mut ring) }
+    }
+
+    /// The light in the aperture and the radius that holds half of it, px of the channel. `None`
+    /// where there is none.
+    fn grown(&self, stamp: &Stamp, at: [f64; 2]) -> Option<(f64, f64)> {
+        let half = (stamp.side / 2) as f64;
+        let steps = (self.radius * STEPS_PER_PX).ceil() as usize;
+        let mut curve = vec![0.0; steps];
+        for (i, v) in stamp.values.iter().enumerate() {
+            let (x, y) =
+                ((i % stamp.side) as f64 - half - at[0], (i / stamp.side) as f64 - half - at[1]);
+            if v.is_nan() || x.hypot(y) > self.radius + 0.75 {
+                continue;
+            }
+            // Where light falls steeply, fine parts; coarse ones beyond.
+            let parts = if x * x + y * y < FINE_PX * FINE_PX { PARTS } else { COARSE_PARTS };
+            let part = 1.0 / parts as f64;
+            let share = f64::from(*v) * part * part;
+            for k in 0..parts * parts {
+                let dx = x + ((k % parts) as f64 + 0.5) * part - 0.5;
+                let dy = y + ((k / parts) as f64 + 0.5) * part - 0.5;
+                let r = (dx * dx + dy * dy).sqrt();
+                if r < self.radius {
+                    curve[((r * STEPS_PER_PX) as usize).min(steps - 1)] += share;
+                }
+            }
+        }
+        let flux: f64 = curve.iter().sum();
+        if flux <= 0.0 {
+            return None;
+        }
+        let mut sum = 0.0;
+        for (i, light) in curve.iter().enumerate() {
+            if sum + light >= 0.5 * flux {
+                let within = if *light > 0.0 { (0.5 * flux - sum) / light } else { 0.5 };
+                return Some((flux, (i as f64 + within) / STEPS_PER_PX));
+            }
+            sum += light;
+        }
+        None
+    }
+}
+
+/// Full width at half maximum of a star, px of the channel: of a Moffat profile of index 3 through
+/// its brighter pixels, whose light to the power -1/3 grows with the square of the distance along a
+/// straight line. `None` where too few pixels tell, or the line falls.
+fn width(stamp: &Stamp, at: [f64; 2]) -> Option<f64> {
+    let half = (stamp.side / 2) as f64;
+    let near = 7.0f64.min(half);
+    let place =
+        |i: usize| ((i % stamp.side) as f64 - half - at[0], (i / stamp.side) as f64 - half - at[1]);
+    let inside = |i: &usize| {
+        let (x, y) = place(*i);
+        x * x + y * y < near * near && !stamp.values[*i].is_nan()
+    };
+    let pixels: Vec<usize> = (0..stamp.values.len()).filter(inside).collect();
+    let peak = pixels.iter().map(|i| f64::from(stamp.values[*i])).fold(0.0, f64::max);
+    let (mut n, mut w0, mut wx, mut wy, mut wxx, mut wxy) = (0, 0.0, 0.0, 0.0, 0.0, 0.0);
+    for i in pixels {
+        let v = f64::from(stamp.values[i]) / peak;
+        if v < TELLING || v.is_nan() {
+            continue;
+        }
+        let (x, y) = place(i);
+        let (r2, light) = (x * x + y * y, v.powf(-1.0 / 3.0));
+        // Equal errors of the light: those of its power go with its fourth thirds.
+        let w = v.powf(8.0 / 3.0);
+        n += 1;
+        (w0, wx, wy) = (w0 + w, wx + w * r2, wy + w * light);
+        (wxx, wxy) = (wxx + w * r2 * r2, wxy + w * r2 * light);
+    }
+    let determinant = w0 * wxx - wx * wx;
+    if n < 3 || determinant <= 0.0 {
+        return None;
+    }
+    let slope = (w0 * wxy - wx * wy) / determinant;
+    let start = (wy - slope * wx) / w0;
+    let alpha2 = start / slope;
+    (slope > 0.0 && start > 0.0 && alpha2.is_finite())
+        .then(|| 2.0 * (alpha2 * (2f64.powf(1.0 / 3.0) - 1.0)).sqrt())
+}

@@ -1,0 +1,16 @@
+//! Stand-ins for devices that the product speaks of and does not own: they ship with it, play the
+//! same night for the same seed, and write down what they did, so that what is read from their files
+//! can be held against the truth.
+//!
+//! The camera renders the subs of a plan by the model of the simulated picture, each under the sky
+//! of its own minute, with bias, dark and flat frames.
+
+pub mod camera;
+pub mod night;
+pub mod shot;
+pub mod truth;
+
+pub use camera::Camera;
+pub use night::{Night, StandinError, read_plan};
+pub use shot::{Kind, Shot};
+pub use truth::Truth;
