@@ -36,6 +36,14 @@ test("a campaign's goals fill when a night is recorded, and coordinates are past
   await page.getByTestId("paste-coordinates").fill("94.25 22.57");
   await page.keyboard.press("Enter");
   await expect(page.getByTestId("framing")).toContainText("94.25000");
+  // A frame's whole header brings the angle with it.
+  await page.getByTestId("paste-coordinates").evaluate((field) => {
+    const clipboardData = new DataTransfer();
+    clipboardData.setData("text", "SIMPLE  = T\nOBJCTRA = '06 17 13'\nOBJCTDEC= '+22 31 05'\nPOSANGLE= 33.5\nEND");
+    field.dispatchEvent(new ClipboardEvent("paste", { clipboardData, bubbles: true, cancelable: true }));
+  });
+  await expect(page.getByTestId("framing")).toContainText("06h 17m 13.0s");
+  await expect(page.getByLabel("Position angle")).toHaveValue("33.5");
   await page.goto(NIGHT);
   // What was really taken is asked for, with the plan's counts to begin with.
   await page.getByRole("button", { name: "Record as shot" }).click();

@@ -2,8 +2,9 @@
 
 use axum::Json;
 use axum::body::Body as RawBody;
-use axum::extract::{Query, State};
-use http_body_util::{BodyExt, Limited};
+use axum::extract::State;
+use axum::http::{HeaderMap, header};
+use http_body_util::BodyExt;
 use salt_lamp_core::Scenario;
 use salt_lamp_core::frame::FrameMeasured;
 use salt_lamp_core::frame::verdict::{FrameVerdict, Taken, judge};
@@ -13,7 +14,7 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use crate::http::extract::Body;
+use crate::http::extract::{Body, Params};
 use crate::routes::asked::NightSite;
 use crate::{App, Problem};
 
@@ -23,10 +24,7 @@ const MOST_UPLOAD_BYTES: usize = 260_000_000;
 const LONGEST_NAME: usize = 255;
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new()
-        .routes(routes!(measured))
-        .layer(axum::extract::DefaultBodyLimit::disable())
-        .routes(routes!(judged))
+    OpenApiRouter::new().routes(routes!(measured)).routes(routes!(judged))
 }
 
 /// How an uploaded file is called.
@@ -51,7 +49,8 @@ impl From<FrameError> for Problem {
         (status = 413, body = Problem), (status = 429, body = Problem)))]
 async fn measured(
     State(app): State<App>,
-    Query(named): Query<Named>,
+    Params(named): Params<Named>,
+    headers: HeaderMap,
     body: RawBody,
 ) -> Result<Json<FrameMeasured>, Problem> {
     let name = named.name.rsplit(['/', '\\']).next().unwrap_or_default().to_owned();
@@ -63,23 +62,38 @@ async fn measured(
     }
     // Two frames at a time stand in memory; who comes meanwhile is told to come again.
     let Ok(_seat) = app.uploads.try_acquire() else { return Err(Problem::busy()) };
-    let whole = Limited::new(body, MOST_UPLOAD_BYTES).collect().await.map_err(|e| {
-        let most = MOST_UPLOAD_BYTES / 1_000_000;
-        if e.downcast_ref::<http_body_util::LengthLimitError>().is_some() {
-            Problem::field(
-                "file",
-                format!(
-                    "{name} is larger than the {most} MB that are read \
-                here; `salt-lamp measure` reads larger ones"
-                ),
-            )
-        } else {
-            Problem::field("file", format!("{name} did not arrive whole: send it again"))
-        }
-    })?;
-    let bytes = Vec::from(whole.to_bytes());
+    let bytes = whole(&name, &headers, body).await?;
     let work = app.heavy(move |_, threads| read_frame(&name, bytes)?.measure(threads));
     work.await?.map(Json).map_err(|e: FrameError| e.into())
+}
+
+/// A body of at most [`MOST_UPLOAD_BYTES`], gathered in one place.
+async fn whole(name: &str, headers: &HeaderMap, mut body: RawBody) -> Result<Vec<u8>, Problem> {
+    let most = MOST_UPLOAD_BYTES / 1_000_000;
+    let too_large = || {
+        let said = format!(
+            "{name} is larger than the {most} MB that are read here; `salt-lamp measure` reads \
+             larger ones"
+        );
+        Problem::field("file", said)
+    };
+    let length = headers.get(header::CONTENT_LENGTH);
+    let length = length.and_then(|v| v.to_str().ok()?.parse::<usize>().ok()).unwrap_or(0);
+    if length > MOST_UPLOAD_BYTES {
+        return Err(too_large());
+    }
+    let mut bytes = Vec::with_capacity(length);
+    while let Some(frame) = body.frame().await {
+        let frame = frame.map_err(|_| {
+            Problem::field("file", format!("{name} did not arrive whole: send it again"))
+        })?;
+        let Ok(data) = frame.into_data() else { continue };
+        if bytes.len() + data.len() > MOST_UPLOAD_BYTES {
+            return Err(too_large());
+        }
+        bytes.extend_from_slice(&data);
+    }
+    Ok(bytes)
 }
 
 /// A frame and the light path that it was taken through.

@@ -6,7 +6,7 @@ import { Select } from "@/parts/controls/Select";
 import { nightSite, useSites } from "@/parts/evening";
 import { LiveProblem } from "@/parts/LiveProblem";
 import { DropFrame } from "./DropFrame";
-import { exposureOf } from "./exposureOf";
+import { exposureOf, remember } from "./exposureOf";
 import { FrameHeader } from "./FrameHeader";
 import { FrameNumbers } from "./FrameNumbers";
 import { useFrame } from "./useFrame";
@@ -60,7 +60,10 @@ export function FramePanel({ scenario, contender, letter, change }: Props) {
             label="Taken through"
             value={String(exposure)}
             options={exposures.map((e, i) => ({ value: String(i), label: e.filter?.name ?? "no filter" }))}
-            onChange={(v) => setChosen(Number(v))}
+            onChange={(v) => {
+              setChosen(Number(v));
+              remember(frame.header.filter, exposures[Number(v)]);
+            }}
           />
         </div>
       )}

@@ -21,12 +21,31 @@ const SHORT: Record<string, string> = {
   b: "blue",
 };
 
-/** The exposure whose filter a header's name fits best; the first where none fits. */
+const KEY = "salt-lamp.filter-names";
+const nameOf = (e: Exposure) => e.filter?.name ?? "none";
+
+/** What headers call which filter, as it was said here before. */
+function remembered(): Record<string, string> {
+  try {
+    return JSON.parse(localStorage.getItem(KEY) ?? "{}") as Record<string, string>;
+  } catch {
+    return {};
+  }
+}
+
+/** Remembers which filter a header means by a name. */
+export function remember(name: string | null | undefined, exposure: Exposure | undefined) {
+  if (name && exposure) localStorage.setItem(KEY, JSON.stringify({ ...remembered(), [name]: nameOf(exposure) }));
+}
+
+/** The exposure that a header's filter is: as it was said before, else whose name fits best; the first where none fits. */
 export function exposureOf(exposures: readonly Exposure[], name: string | null | undefined): number {
   if (!name) return 0;
+  const known = exposures.findIndex((e) => nameOf(e) === remembered()[name]);
+  if (known >= 0) return known;
   const said = words(name).map((w) => SHORT[w] ?? w);
   const fit = exposures.map((e) => {
-    const own = words(e.filter?.name ?? "none").map((w) => SHORT[w] ?? w);
+    const own = words(nameOf(e)).map((w) => SHORT[w] ?? w);
     return said.filter((w) => own.includes(w)).length;
   });
   return Math.max(0, fit.indexOf(Math.max(...fit)));
