@@ -23,7 +23,8 @@ for (const [name, path] of Object.entries(VIEWS)) {
       await settled(page);
       wrong.push(...(await sideways(page)).map((w) => `${size.width}: ${w}`));
       if (size.width === 320) continue;
-      for (const theme of THEMES) {
+      // Between desk and phone the colours are those of both.
+      for (const theme of size.width === 1024 ? [THEMES[0]] : THEMES) {
         await page.evaluate((t) => {
           document.documentElement.dataset.theme = t;
         }, theme);

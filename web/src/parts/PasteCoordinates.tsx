@@ -16,7 +16,10 @@ type Props = { label: string; take: (at: Place) => void; testId?: string };
 const isHeader = (text: string) => /^\s*[A-Z][A-Z0-9_-]*\s*=/m.test(text);
 
 async function placeOf(text: string): Promise<Place> {
-  if (!isHeader(text)) return readCoordinates(text);
+  if (!isHeader(text)) {
+    const { ra_deg, dec_deg } = await readCoordinates(text);
+    return { ra_deg, dec_deg };
+  }
   const { header } = await readHeader(text);
   if (!header.at) throw new Error("This header says no place on the sky.");
   const { ra_deg, dec_deg, position_angle_deg } = header.at;

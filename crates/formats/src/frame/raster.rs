@@ -3,16 +3,16 @@
 use std::io::Cursor;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
-use rawler::rawsource::RawSource;
-use rawler::{RawImage, RawImageData};
+use rawloader::{RawImage, RawImageData};
 use salt_lamp_core::frame::Layout;
-use salt_lamp_core::frame::header::{HeaderFields, HeaderRead};
+use salt_lamp_core::frame::header::HeaderRead;
 use salt_lamp_core::scenario::CfaColour;
 use tiff::decoder::{Decoder, DecodingResult, Limits};
 use tiff::tags::Tag;
 
 use super::picture::{Picture, Store};
-use super::{FrameError, FrameFile, MOST_PIXELS, tiff_bounds};
+use super::tiff_bounds::{self, Walked};
+use super::{FrameError, FrameFile, MOST_PIXELS};
 
 /// Reads a TIFF or a raw file. `from_anywhere` is for bytes that somebody sent: of raw files only DNG
 /// is then read, whose every part is looked at before the library is.
@@ -30,12 +30,13 @@ pub(super) fn read(
     if name.ends_with(".tif") || name.ends_with(".tiff") {
         return tiff(file, &bytes);
     }
-    if from_anywhere && !walked.is_some_and(|w| w.is_dng) {
+    let walked = walked.unwrap_or_default();
+    if from_anywhere && !walked.is_dng {
         let why = "of stock cameras' raw files only DNG is taken by upload; `salt-lamp measure` \
             reads others";
         return Err(FrameError::unreadable(file, why));
     }
-    raw(file, &bytes)
+    raw(file, &bytes, &walked)
 }
 
 /// What a library breaks over is an error of the file.
@@ -109,37 +110,50 @@ fn tiff(file: &str, bytes: &[u8]) -> Result<FrameFile, FrameError> {
     Ok(FrameFile { file: file.to_owned(), read, picture })
 }
 
-fn raw(file: &str, bytes: &[u8]) -> Result<FrameFile, FrameError> {
-    let source = RawSource::new_from_slice(bytes);
-    let Ok(decoder) = guarded(file, || rawler::get_decoder(&source).map_err(|e| e.to_string()))
-    else {
-        return Err(FrameError::NotAFrame { file: file.to_owned() });
+fn raw(file: &str, bytes: &[u8], walked: &Walked) -> Result<FrameFile, FrameError> {
+    // Its size first, before its pixels: with nothing else to go by, what the library does not know
+    // is no frame.
+    let decoded = |dummy: bool| {
+        let mut reader = Cursor::new(bytes);
+        let image = if dummy {
+            rawloader::decode_dummy(&mut reader)
+        } else {
+            rawloader::decode(&mut reader)
+        };
+        image.map_err(|e| e.to_string())
     };
-    let params = rawler::decoders::RawDecodeParams::default();
-    let (image, meta) = guarded(file, || {
-        // Its size first, before its pixels.
-        let image = decoder.raw_image(&source, &params, true).map_err(|e| e.to_string())?;
-        let count = image.width.saturating_mul(image.height);
-        if count == 0 || count > MOST_PIXELS || count / 2000 > bytes.len() {
-            let has = bytes.len();
-            return Err(format!("it is {} x {} pixels in {has} bytes", image.width, image.height));
-        }
-        let image = decoder.raw_image(&source, &params, false).map_err(|e| e.to_string())?;
-        let meta = decoder.raw_metadata(&source, &params).ok();
-        Ok((image, meta))
-    })?;
-    let (picture, mut read) = guarded(file, || pixels(image))?;
-    let exif = meta.map(|m| m.exif).unwrap_or_default();
+    let Ok(sized) = guarded(file, || decoded(true)) else {
+        return Err(if walked.is_dng {
+            FrameError::unreadable(file, "it is damaged, or of a kind of DNG that is not read")
+        } else {
+            FrameError::NotAFrame { file: file.to_owned() }
+        });
+    };
+    let count = sized.width.saturating_mul(sized.height);
+    if count == 0 || count > MOST_PIXELS || count / 2000 > bytes.len() {
+        let why =
+            format!("it is {} x {} pixels in {} bytes", sized.width, sized.height, bytes.len());
+        return Err(FrameError::unreadable(file, why));
+    }
+    let image = guarded(file, || decoded(false))?;
+    let mut read = exif(walked);
+    let black = f64::from(image.blacklevels[0]);
+    if black > 0.0 {
+        read.header.offset_adu = Some(black);
+        read.understood.insert("offset_adu".into(), "BlackLevel".into());
+    }
+    let picture = guarded(file, || pixels(image))?;
+    Ok(FrameFile { file: file.to_owned(), read, picture })
+}
+
+/// What the walk found of the camera's own words.
+fn exif(walked: &Walked) -> HeaderRead {
+    let mut read = HeaderRead::default();
     let h = &mut read.header;
-    h.exposure_s = exif.exposure_time.filter(|r| r.d != 0).map(|r| f64::from(r.n) / f64::from(r.d));
-    h.gain = exif
-        .iso_speed_ratings
-        .map(f64::from)
-        .or(exif.iso_speed.map(f64::from))
-        .or(exif.recommended_exposure_index.map(f64::from));
-    h.start = exif.date_time_original.as_deref().and_then(exif_time);
-    h.focal_length_mm =
-        exif.focal_length.filter(|r| r.d != 0 && r.n != 0).map(|r| f64::from(r.n) / f64::from(r.d));
+    h.exposure_s = walked.exposure_s;
+    h.gain = walked.iso;
+    h.focal_length_mm = walked.focal_length_mm;
+    h.start = walked.begun.as_deref().and_then(exif_time);
     for (field, key, there) in [
         ("exposure_s", "ExposureTime", h.exposure_s.is_some()),
         ("gain", "ISOSpeedRatings", h.gain.is_some()),
@@ -153,7 +167,7 @@ fn raw(file: &str, bytes: &[u8]) -> Result<FrameFile, FrameError> {
     if read.header.start.is_some() {
         read.assumed.push("Its clock's zone is not known: the time is the camera's own.".into());
     }
-    Ok(FrameFile { file: file.to_owned(), read, picture })
+    read
 }
 
 /// A camera's time, "2027:01:28 18:40:00", as a header writes it.
@@ -163,45 +177,30 @@ fn exif_time(text: &str) -> Option<String> {
     at.parse::<jiff::civil::DateTime>().ok().map(|t| t.to_string())
 }
 
-fn pixels(image: RawImage) -> Result<(Picture, HeaderRead), String> {
-    let size = [image.width, image.height];
-    let layout = match (image.cpp, image.camera.cfa.name.len()) {
-        (1, 4) => {
-            let colour = |i: usize| match image.camera.cfa.color_at(i / 2, i % 2) {
-                0 => Some(CfaColour::R),
-                1 => Some(CfaColour::G),
-                2 => Some(CfaColour::B),
-                _ => None,
-            };
-            match [colour(0), colour(1), colour(2), colour(3)] {
-                [Some(a), Some(b), Some(c), Some(d)] => Layout::Cfa([a, b, c, d]),
-                _ => Layout::Mono,
-            }
-        }
+fn pixels(image: RawImage) -> Result<Picture, String> {
+    let size = [image.width / image.cpp.max(1), image.height];
+    let colours: Vec<CfaColour> =
+        image.cfa.name.chars().filter_map(CfaColour::from_letter).collect();
+    let layout = match (image.cpp, image.cfa.name.len()) {
+        (1, 4) => <[CfaColour; 4]>::try_from(colours).map_or(Layout::Mono, Layout::Cfa),
         (1, 0) => Layout::Mono,
         (3, _) => Layout::Rgb,
         (n, _) => return Err(format!("it has {n} values a pixel in a pattern that is not read")),
     };
-    let most_adu = image.whitelevel.0.first().map(|v| f64::from(*v));
-    let mut read = HeaderRead { header: HeaderFields::default(), ..HeaderRead::default() };
-    let black = image.blacklevel.levels.first().map(|r| f64::from(r.n) / f64::from(r.d.max(1)));
-    if let Some(black) = black {
-        read.header.offset_adu = Some(black);
-        read.understood.insert("offset_adu".into(), "BlackLevel".into());
-    }
-    let interleaved = (image.cpp > 1).then_some(image.cpp);
-    let (store, whole) = match image.data {
-        RawImageData::Integer(v) => (Store::Words(v), true),
-        RawImageData::Float(v) => (Store::Floats(v), false),
-    };
-    let values = match &store {
-        Store::Words(v) => v.len(),
-        Store::Floats(v) => v.len(),
-        Store::File { .. } => 0,
+    let most_adu = Some(f64::from(image.whitelevels[0])).filter(|w| *w > 0.0);
+    let (store, whole, values) = match image.data {
+        RawImageData::Integer(v) => {
+            let n = v.len();
+            (Store::Words(v), true, n)
+        }
+        RawImageData::Float(v) => {
+            let n = v.len();
+            (Store::Floats(v), false, n)
+        }
     };
     if values < size[0] * size[1] * image.cpp {
         return Err("its pixels are not all there".into());
     }
-    let picture = Picture { size, layout, store, bottom_up: false, interleaved, whole, most_adu };
-    Ok((picture, read))
+    let interleaved = (image.cpp > 1).then_some(image.cpp);
+    Ok(Picture { size, layout, store, bottom_up: false, interleaved, whole, most_adu })
 }

@@ -58,18 +58,21 @@ fn makers(v: &Seen) -> Vec<Maker> {
     else {
         return Vec::new();
     };
-    let Ok(e) = Ephemeris::new(site, t - 3600.0, t + 3600.0) else { return Vec::new() };
-    let middle = Direction { ra_deg, dec_deg }.vector();
-    let fixed = e.fixed(&middle, t);
-    let down = e.zenith(t).map(|x| -x);
-    let of_date = |toward: [f64; 3]| {
-        // Both in the frame of date; the turn between the frames is the same for all.
-        let off = position_angle_deg(&fixed, &toward);
-        let pole = position_angle_deg(&fixed, &e.fixed(&[0.0, 0.0, 1.0], t));
-        off - pole
-    };
+    Ephemeris::new(site, t - 3600.0, t + 3600.0)
+        .map(|e| makers_at(&e, Direction { ra_deg, dec_deg }, angle, t))
+        .unwrap_or_default()
+}
+
+/// Moon and horizon in a frame whose upward side has a position angle, degrees.
+fn makers_at(e: &Ephemeris, middle: Direction, angle_deg: f64, t: f64) -> Vec<Maker> {
+    // All in the frame of date, and counted from the pole as the catalogue has it.
+    let fixed = e.fixed(&middle.vector(), t);
+    let pole = position_angle_deg(&fixed, &e.fixed(&[0.0, 0.0, 1.0], t));
     // In an unmirrored picture position angles grow counter-clockwise.
-    let placed = |toward: [f64; 3]| (angle - of_date(toward)).rem_euclid(360.0);
+    let placed = |toward: [f64; 3]| {
+        (angle_deg - (position_angle_deg(&fixed, &toward) - pole)).rem_euclid(360.0)
+    };
+    let down = e.zenith(t).map(|x| -x);
     let moon = e.moon(t);
     let mut out = vec![Maker { name: "The horizon", toward_deg: placed(down) }];
     if e.altitude_deg(&moon, t) > 0.0 {
@@ -90,4 +93,46 @@ fn position_angle_deg(from: &[f64; 3], to: &[f64; 3]) -> f64 {
     ];
     let dot = |a: &[f64; 3]| a[0] * to[0] + a[1] * to[1] + a[2] * to[2];
     dot(&east).atan2(dot(&north)).to_degrees()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::night::ephemeris::Place;
+
+    fn apart(a: f64, b: f64) -> f64 {
+        ((a - b + 180.0).rem_euclid(360.0) - 180.0).abs()
+    }
+
+    /// In the south at its highest a target has the horizon beneath it where north is up, to the left
+    /// where east is up, and above where south is.
+    #[test]
+    fn the_horizon_lies_south_of_what_stands_in_the_south() {
+        let place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
+        let middle = Direction { ra_deg: 94.25, dec_deg: 22.57 };
+        // The night of 10 January 2027, noon to noon.
+        let from = 1_799_600_400.0;
+        let e = Ephemeris::new(place, from, from + 86_400.0).expect("a place");
+        let off_south = |t: f64| apart(e.azimuth_deg(&e.fixed(&middle.vector(), t), t), 180.0);
+        let times = (0..1440).map(|i| from + 60.0 * f64::from(i));
+        let t = times.min_by(|a, b| off_south(*a).total_cmp(&off_south(*b))).expect("minutes");
+        assert!(off_south(t) < 1.0);
+        for (angle, wanted) in [(0.0, 180.0), (90.0, 270.0), (180.0, 0.0), (-90.0, 90.0)] {
+            let horizon = &makers_at(&e, middle, angle, t)[0];
+            assert!(apart(horizon.toward_deg, wanted) < 2.0, "{angle}: {}", horizon.toward_deg);
+        }
+    }
+
+    /// North, east and what lies between.
+    #[test]
+    fn position_angles_count_from_north_through_east() {
+        let at = |ra_deg, dec_deg| Direction { ra_deg, dec_deg }.vector();
+        let from = at(100.0, 10.0);
+        for (to, wanted) in
+            [(at(100.0, 11.0), 0.0), (at(101.0, 10.1), 90.0), (at(100.0, 9.0), 180.0)]
+        {
+            let angle = position_angle_deg(&from, &to);
+            assert!(apart(angle, wanted) < 6.0, "{angle}, not {wanted}");
+        }
+    }
 }
