@@ -30,6 +30,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
 /// How an uploaded file is called.
 #[derive(Deserialize, utoipa::IntoParams)]
 #[serde(deny_unknown_fields)]
+#[into_params(parameter_in = Query)]
 struct Named {
     /// Its name, by which its kind is told and errors call it.
     name: String,
