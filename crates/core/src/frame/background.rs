@@ -4,7 +4,7 @@
 use crate::frame::channel::Channel;
 use crate::frame::pixels::Pixels;
 use crate::frame::slope::Slope;
-use crate::frame::tile::Tile;
+use crate::frame::tile::{Tile, middle};
 use crate::workers::Workers;
 
 /// Side of a tile, pixels of the channel.
@@ -168,17 +168,6 @@ fn row_of_tiles(channel: &Channel, pixels: &impl Pixels, tiles: [usize; 2], j: u
         row.tiles.push(Tile::of(&values, pixels.whole_numbers(), &mut scratch));
     }
     row
-}
-
-/// The median of some numbers; `None` of none.
-pub fn middle(values: impl Iterator<Item = f64>) -> Option<f64> {
-    let mut all: Vec<f64> = values.collect();
-    let n = all.len();
-    if n == 0 {
-        return None;
-    }
-    all.sort_by(f64::total_cmp);
-    Some(0.5 * (all[(n - 1) / 2] + all[n / 2]))
 }
 
 /// Each tile's level as the median of its 3 x 3 neighbours: a bright star's halo fills a tile, and

@@ -1,12 +1,13 @@
 //! A frame measured, channel by channel.
 
-use crate::frame::background::{Background, middle};
+use crate::frame::background::Background;
 use crate::frame::channel::Channel;
 use crate::frame::detect::{Above, peaks, told_apart};
 use crate::frame::header::HeaderRead;
 use crate::frame::measured::{ChannelMeasured, FORMAT, FrameMeasured, SizesOfPart, VERSION};
 use crate::frame::pixels::{Layout, Pixels};
 use crate::frame::stars::{Star, Stars, measure_stars};
+use crate::frame::tile::middle;
 use crate::scenario::cfa::CfaColour;
 use crate::workers::Workers;
 

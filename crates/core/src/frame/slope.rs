@@ -1,6 +1,6 @@
 //! The plane through a background: how much brighter it is on one side than on the other.
 
-use crate::frame::background::middle;
+use crate::frame::tile::middle;
 
 /// Tiles further from the plane than this many median deviations are left out of the next one.
 const CUT: f64 = 4.0;

@@ -1,10 +1,10 @@
 //! Stars measured: light, size and shape of each, in one aperture for the whole channel.
 
-use crate::frame::background::middle;
 use crate::frame::channel::Scratch;
 use crate::frame::detect::{Above, Peak};
 use crate::frame::moments::{Moments, Stamp};
 use crate::frame::pixels::Pixels;
+use crate::frame::tile::middle;
 use crate::workers::Workers;
 
 /// Stars that are measured, at most, the brightest first; all that are found are counted.

@@ -37,6 +37,17 @@ pub fn median(values: &mut [f32]) -> f32 {
     *values.select_nth_unstable_by(middle, f32::total_cmp).1
 }
 
+/// The median of some numbers; `None` of none.
+pub fn middle(values: impl Iterator<Item = f64>) -> Option<f64> {
+    let mut all: Vec<f64> = values.collect();
+    let n = all.len();
+    if n == 0 {
+        return None;
+    }
+    all.sort_by(f64::total_cmp);
+    Some(0.5 * (all[(n - 1) / 2] + all[n / 2]))
+}
+
 /// A histogram over the middle of a tile's values.
 struct Histogram {
     /// Lower end of the first bin, ADU.

@@ -57,7 +57,7 @@ pub(super) fn clipping(v: &Seen, decision: &SubDecision) -> Sentence {
 fn half_as_many(v: &Seen) -> Option<f64> {
     let whole: Vec<_> = v.own.brightest.iter().filter(|s| !s.clipped && s.flux_adu > 0.0).collect();
     let ratios: Vec<f64> = whole.iter().map(|s| s.peak_adu / s.flux_adu).collect();
-    let per_flux = crate::frame::background::middle(ratios.into_iter())?;
+    let per_flux = crate::frame::tile::middle(ratios.into_iter())?;
     let mut peaks: Vec<f64> =
         v.own.brightest.iter().filter(|s| s.clipped).map(|s| s.flux_adu * per_flux).collect();
     if peaks.len() < 4 {
