@@ -29,24 +29,48 @@ impl Slope {
             };
             [across(at % nx, nx, size[0]), across(at / nx, ny, size[1])]
         };
-        let mut kept: Vec<usize> = (0..levels.len()).collect();
-        let mut plane = Self { level: middle(levels.iter().copied())?, rise: [0.0; 2], size };
+        let mut plane = Self::by_medians(levels, tiles, size)?;
+        let mut kept: Vec<usize> = Vec::new();
         for _ in 0..CUTS {
-            plane = fitted(&kept, levels, &place, size).unwrap_or(plane);
             let off = |at: usize| {
                 let [x, y] = place(at);
                 levels[at] - plane.level - plane.rise[0] * x - plane.rise[1] * y
             };
-            let typical = middle(kept.iter().map(|at| off(*at).abs()))?;
+            let typical = middle((0..levels.len()).map(|at| off(at).abs()))?;
             let next: Vec<usize> = (0..levels.len())
-                .filter(|at| off(*at).abs() <= CUT * 1.4826 * typical + f64::EPSILON)
+                .filter(|at| off(*at).abs() <= CUT * 1.4826 * typical + 1e-9 * plane.level.abs())
                 .collect();
             if next == kept || next.len() < 6 {
                 break;
             }
             kept = next;
+            plane = fitted(&kept, levels, &place, size).unwrap_or(plane);
         }
         Some(plane)
+    }
+
+    /// A plane to begin with, that a nebula on a quarter of the tiles does not move: medians of the
+    /// rises between tiles half a frame apart (after Theil 1950 and Sen 1968).
+    fn by_medians(levels: &[f64], [nx, ny]: [usize; 2], size: [usize; 2]) -> Option<Self> {
+        let halves = [nx / 2, ny / 2];
+        let at = |i: usize, j: usize| levels[j * nx + i];
+        let across =
+            (0..ny).flat_map(|j| (halves[0]..nx).map(move |i| at(i, j) - at(i - halves[0], j)));
+        let down =
+            (halves[1]..ny).flat_map(|j| (0..nx).map(move |i| at(i, j) - at(i, j - halves[1])));
+        let tile = [size[0] as f64 / nx.max(1) as f64, size[1] as f64 / ny.max(1) as f64];
+        let per_px = |rises: Option<f64>, axis: usize| {
+            let apart = halves[axis] as f64 * tile[axis];
+            if apart > 0.0 { rises.unwrap_or(0.0) / apart } else { 0.0 }
+        };
+        let rise = [per_px(middle(across), 0), per_px(middle(down), 1)];
+        let middle_of = |k: usize, n: usize| (k as f64 + 0.5) - n as f64 / 2.0;
+        let rest = (0..levels.len()).map(|k| {
+            let x = middle_of(k % nx, nx) * tile[0];
+            let y = middle_of(k / nx, ny) * tile[1];
+            levels[k] - rise[0] * x - rise[1] * y
+        });
+        Some(Self { level: middle(rest)?, rise, size })
     }
 
     /// Brightest corner over the darkest one, in per cent of the level in the middle.
