@@ -13,7 +13,7 @@ use salt_lamp_standins::{Camera, Night, read_plan};
 
 const LARCH_LANE: Place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
 
-const PLAN: &str = r#"{"format": "salt-lamp-plan", "version": 1, "target": "IC 443", "ra_deg": \
+const PLAN: &str = r#"{"format": "salt-lamp-plan", "version": 1, "target": "IC 443", "ra_deg":
     94.25,
     "dec_deg": 22.57, "site": "Larch Lane", "blocks": [
     {"filter": "H-alpha 3 nm", "from": "2027-01-11T02:00:00Z", "to": "2027-01-11T02:11:00Z",
@@ -202,8 +202,8 @@ fn plans_that_cannot_be_played_say_why() {
     let refused = |text: &str| read_plan(text).expect_err("refused").to_string();
     assert!(refused("{}").contains("format"));
     assert!(refused(&PLAN.replace("salt-lamp-plan", "x")).contains("salt-lamp-plan is played"));
-    let empty = r#"{"format": "salt-lamp-plan", "target": "a", "ra_deg": 1, "dec_deg": 1, \
-        "site": "", "blocks": []}"#;
+    let empty = r#"{"format": "salt-lamp-plan", "target": "a", "ra_deg": 1, "dec_deg": 1,
+    "site": "", "blocks": []}"#;
     assert!(refused(empty).contains("no block"));
     let tables = Tables::shipped().expect("tables");
     let camera = Camera::new(&scenario(|_| {}), 2, (None, Some(64), 1), &tables).expect("a camera");
