@@ -158,7 +158,6 @@ fn verdict_in_words(file: &str, v: &FrameVerdict) -> String {
             Standing::Good => "+",
             Standing::Look => "?",
             Standing::Wrong => "!",
-            Standing::Unknown => "-",
         };
         out += &format!("\n  {mark} {}", s.text);
     }

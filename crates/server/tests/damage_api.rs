@@ -1,5 +1,7 @@
 //! A database some of whose bytes were altered: either the start refuses it, or every view opens.
 
+#[path = "../../store/tests/common/mod.rs"]
+mod common;
 mod help;
 
 use axum::http::StatusCode;
@@ -40,24 +42,10 @@ async fn filled() -> Vec<u8> {
 #[tokio::test(flavor = "multi_thread")]
 async fn with_altered_bytes_the_start_refuses_or_every_view_opens() {
     let sound = filled().await;
-    let trials: u64 =
-        std::env::var("SALT_LAMP_FLIPS").ok().and_then(|n| n.parse().ok()).unwrap_or(12);
     let (mut opened, mut named) = (0, 0);
-    for seed in 1..=trials {
+    for seed in 1..=common::trials(12) {
         let dir = tempfile::tempdir().expect("a directory");
-        let mut bytes = sound.clone();
-        // A generator of Knuth's (MMIX): enough to scatter bytes.
-        let mut state = seed.wrapping_mul(977);
-        let mut next = || {
-            state = state
-                .wrapping_mul(6_364_136_223_846_793_005)
-                .wrapping_add(1_442_695_040_888_963_407);
-            (state >> 33) as usize
-        };
-        for _ in 0..6 {
-            let at = next() % bytes.len();
-            bytes[at] ^= 1 << (next() % 8);
-        }
+        let bytes = common::with_flipped_bits(&sound, seed.wrapping_mul(977));
         std::fs::write(dir.path().join(FILE_NAME), &bytes).expect("written");
         let Ok(store) = Store::open(dir.path()).await else { continue };
         opened += 1;

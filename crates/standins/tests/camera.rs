@@ -183,11 +183,23 @@ fn the_verdict_says_what_contradicts_the_model() {
     frame.read.header.e_per_adu = frame.read.header.e_per_adu.map(|e| 2.0 * e);
     let v = verdict(&own, &frame, 0);
     assert!(of(&v, "header").text.contains("e-/ADU"), "{}", of(&v, "header").text);
-    assert_eq!(of(&v, "noise").standing, Standing::Look, "{}", of(&v, "noise").text);
+    let noise = of(&v, "noise");
+    assert_eq!(noise.standing, Standing::Look, "{}", noise.text);
+    assert!(noise.text.contains("e-/ADU may be smaller"), "{}", noise.text);
     let bias = played.frames.iter().find(|f| f.kind == "BIAS").expect("a bias frame");
     let v = verdict(&own, &measured(&dir.path().join(&bias.file)), 0);
     assert!(v.headline.starts_with("Stop"), "{}", v.headline);
     assert_eq!(of(&v, "stars").standing, Standing::Wrong, "{}", of(&v, "stars").text);
+    // What a header cannot mean is refused by its field.
+    let with = |change: &dyn Fn(&mut FrameMeasured)| {
+        let mut odd = frame.clone();
+        change(&mut odd);
+        let taken = Taken { contender: 0, exposure: 0, site: None, start_s: None, frame: &odd };
+        let tables = Tables::shipped().expect("tables");
+        judge(&own, &taken, &tables).expect_err("refused")[0].path.clone()
+    };
+    assert_eq!(with(&|f| f.read.header.e_per_adu = Some(-1.0)), "frame.header.e_per_adu");
+    assert_eq!(with(&|f| f.read.header.binning = Some(1e300)), "frame.header.binning");
     // Without an exposure nothing can be judged, and the field is named.
     frame.read.header.exposure_s = None;
     let taken = Taken { contender: 0, exposure: 0, site: None, start_s: None, frame: &frame };

@@ -1,6 +1,8 @@
 //! The store's door: one process a folder, whose database it is, damage that is noticed, a folder
 //! that vanished, and a copy of the file that is never empty.
 
+mod common;
+
 use std::path::Path;
 
 use salt_lamp_core::Scenario;
@@ -130,24 +132,10 @@ async fn altered_bytes_are_refused_or_named_and_never_served_as_good() {
     let store = Store::open(dir.path()).await.expect("opens");
     let shelf = store.shelf(true).await.expect("the shelf");
     store.close().await;
-    let trials: u64 =
-        std::env::var("SALT_LAMP_FLIPS").ok().and_then(|n| n.parse().ok()).unwrap_or(30);
     let (mut refused, mut named) = (0, 0);
-    for seed in 1..=trials {
+    for seed in 1..=common::trials(30) {
         let dir = tempfile::tempdir().expect("a directory");
-        let mut bytes = sound.clone();
-        // A generator of Knuth's (MMIX): enough to scatter bytes.
-        let mut state = seed;
-        let mut next = || {
-            state = state
-                .wrapping_mul(6_364_136_223_846_793_005)
-                .wrapping_add(1_442_695_040_888_963_407);
-            (state >> 33) as usize
-        };
-        for _ in 0..6 {
-            let at = next() % bytes.len();
-            bytes[at] ^= 1 << (next() % 8);
-        }
+        let bytes = common::with_flipped_bits(&sound, seed);
         std::fs::write(dir.path().join(FILE_NAME), &bytes).expect("written");
         let store = match Store::open(dir.path()).await {
             Ok(store) => store,

@@ -46,10 +46,10 @@ struct Row {
 
 impl Row {
     fn count(&mut self, values: &[f32]) {
-        for v in values {
-            self.numbers += usize::from(v.is_finite());
+        for v in values.iter().filter(|v| v.is_finite()) {
+            self.numbers += 1;
             self.zeros += usize::from(*v <= 0.0);
-            if *v > self.ends[1] && v.is_finite() {
+            if *v > self.ends[1] {
                 (self.ends[1], self.at_most) = (*v, 0);
             }
             self.at_most += usize::from(*v == self.ends[1]);

@@ -58,17 +58,13 @@ pub fn measure<P: Pixels>(
 }
 
 /// The value that counts as full, ADU: the header's, else one at which many pixels end, else the
-/// converter's.
-fn full_adu(background: &Background, pixels: &impl Pixels) -> f64 {
+/// converter's; `None` where none of these is known.
+fn full_adu(background: &Background, pixels: &impl Pixels) -> Option<f64> {
     let most = background.ends[1];
     let is_end = background.at_most >= PLATEAU_PX
         && most > background.level + PLATEAU_SIGMAS * background.sigma;
-    match pixels.most_adu() {
-        Some(of_converter) if !is_end || most >= of_converter => of_converter,
-        Some(_) | None if is_end => most,
-        Some(of_converter) => of_converter,
-        None => f64::MAX,
-    }
+    let of_converter = pixels.most_adu();
+    if is_end { Some(of_converter.map_or(most, |full| full.min(most))) } else { of_converter }
 }
 
 fn one<P: Pixels>(
@@ -99,7 +95,7 @@ fn one<P: Pixels>(
         ));
     }
     let of = |n: usize| n as f64 / background.numbers.max(1) as f64;
-    let is_full = background.ends[1] >= full_adu;
+    let is_full = full_adu.is_some_and(|full| background.ends[1] >= full);
     let telling = telling(&stars.all);
     let size = pixels.size();
     let sizes = sizes(&telling);

@@ -64,8 +64,8 @@ pub struct ChannelMeasured {
     pub min_adu: f64,
     /// Largest value, ADU.
     pub max_adu: f64,
-    /// The value that counts as full, ADU.
-    pub full_adu: f64,
+    /// The value that counts as full, ADU; null where none is known.
+    pub full_adu: Option<f64>,
     /// Share of its pixels that are full, 0-1.
     pub clipped_share: f64,
     /// Share of its pixels at zero or under it, 0-1.

@@ -70,11 +70,11 @@ pub struct Stars {
     pub all: Vec<Star>,
 }
 
-/// Measures the stars of a channel. `full_adu` is its largest value.
+/// Measures the stars of a channel. `full_adu` is its largest value, where that is known.
 pub fn measure_stars<P: Pixels>(
     above: &Above<P>,
     peaks: &[Peak],
-    full_adu: f64,
+    full_adu: Option<f64>,
     workers: &impl Workers,
 ) -> Stars {
     let looked = &peaks[..peaks.len().min(MOST)];
@@ -127,7 +127,12 @@ struct Aperture {
 }
 
 impl Aperture {
-    fn star<P: Pixels>(&self, above: &Above<P>, peak: &Peak, full_adu: f64) -> Option<Star> {
+    fn star<P: Pixels>(
+        &self,
+        above: &Above<P>,
+        peak: &Peak,
+        full_adu: Option<f64>,
+    ) -> Option<Star> {
         let (mut stamp, most) = self.stamp(above, peak)?;
         let rest = self.ring(&stamp);
         stamp.values.iter_mut().for_each(|v| *v -= rest);
@@ -154,7 +159,7 @@ impl Aperture {
             fwhm_px: width(&stamp, moments.at).map(|w| off(w, 4.0 * two_ln2)),
             elongation: (ellipse.axes_px[0] / ellipse.axes_px[1]).max(1.0),
             toward_deg: ellipse.toward_deg,
-            saturated: f64::from(most) >= FULL * full_adu,
+            saturated: full_adu.is_some_and(|full| f64::from(most) >= FULL * full),
         })
     }
 

@@ -16,7 +16,7 @@ use crate::{App, Problem};
 const MOST: usize = 4;
 /// Pixels of all planes that are kept, at most; the newest look is kept in any case. Eight to
 /// sixteen bytes each.
-const MOST_PIXELS: usize = 60_000_000;
+const MOST_PIXELS: usize = 40_000_000;
 
 type Slot = Arc<OnceLock<Arc<Look>>>;
 

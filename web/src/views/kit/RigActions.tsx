@@ -1,11 +1,11 @@
-import { Download, FileUp, Plus } from "lucide-react";
-import { useRef } from "react";
+import { Download, Plus } from "lucide-react";
 import { toast } from "sonner";
 import { at } from "@/api/base";
 import type { ShelfEntry, StoredEntry } from "@/api/client";
 import { useReadRig } from "@/api/mutations";
 import { bareRig } from "@/parts/bareRig";
 import { Button, IconButton } from "@/parts/controls/Button";
+import { FileButton } from "@/parts/controls/FileButton";
 import { fail } from "@/parts/fail";
 import { OfferedRigs } from "./OfferedRigs";
 
@@ -37,7 +37,6 @@ type Props = { shelf: readonly StoredEntry[]; add: (entry: ShelfEntry) => void; 
 /** New rigs: typed, from a file, or from what old comparisons used. */
 export function NewRig({ shelf, add, choose }: Props) {
   const read = useReadRig();
-  const input = useRef<HTMLInputElement>(null);
   const take = async (text: string) => {
     try {
       choose((await read(text)).id);
@@ -53,22 +52,14 @@ export function NewRig({ shelf, add, choose }: Props) {
         <Button onClick={() => entry && add(entry)} disabled={!entry}>
           <Plus size={14} aria-hidden /> New rig
         </Button>
-        <Button look="quiet" onClick={() => input.current?.click()}>
-          <FileUp size={14} aria-hidden /> From a file
-        </Button>
-        <input
-          ref={input}
-          type="file"
+        <FileButton
+          look="quiet"
+          label="A rig's file"
           accept="application/json,.json"
-          className="sr-only"
-          tabIndex={-1}
-          aria-label="A rig's file"
-          onChange={async (e) => {
-            const file = e.target.files?.[0];
-            e.target.value = "";
-            if (file) await take(await file.text());
-          }}
-        />
+          take={(file) => void file.text().then(take)}
+        >
+          From a file
+        </FileButton>
       </div>
       <OfferedRigs take={(text) => void take(text)} />
     </>

@@ -16,8 +16,6 @@ pub enum Standing {
     Look,
     /// Wrong, or against the model.
     Wrong,
-    /// It cannot be told.
-    Unknown,
 }
 
 /// One question and its answer.

@@ -2,6 +2,7 @@
 
 use crate::decide::study::Study;
 use crate::decide::sub::frame::FrameTold;
+use crate::frame::header::HeaderFields;
 use crate::frame::verdict::answer::{FrameVerdict, Sentence, Standing, figure, sentence};
 use crate::frame::verdict::gradient::slope;
 use crate::frame::verdict::noise::{
@@ -16,9 +17,26 @@ use crate::scenario::check::Checked;
 use crate::scenario::choices::TestFrame;
 use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
+use crate::signal::model::Model;
 
 fn wrong(path: &str, message: &str) -> Vec<FieldError> {
     vec![FieldError { path: path.to_owned(), message: message.to_owned() }]
+}
+
+/// What a header may say of the numbers that a frame is judged by; it may have been typed.
+fn accepted(h: &HeaderFields) -> Result<(), Vec<FieldError>> {
+    let numbers = [
+        ("e_per_adu", h.e_per_adu, [1e-6, 1e4], " e-/ADU"),
+        ("offset_adu", h.offset_adu, [0.0, 1e6], " ADU"),
+        ("binning", h.binning, [1.0, 16.0], ""),
+    ];
+    let wrong = |(field, n, [low, high], unit): &(&str, Option<f64>, [f64; 2], &str)| {
+        let n = n.filter(|n| !(*low..=*high).contains(n))?;
+        let message = format!("{n} is not accepted; give {low} to {high}{unit}");
+        Some(FieldError { path: format!("frame.header.{field}"), message })
+    };
+    let all: Vec<FieldError> = numbers.iter().filter_map(wrong).collect();
+    if all.is_empty() { Ok(()) } else { Err(all) }
 }
 
 /// The scenario with the frame as its exposure's test frame, taken at the frame's gain.
@@ -62,10 +80,11 @@ pub fn judge(
             "the frame does not say how long it was exposed; give it in seconds",
         )
     })?;
+    accepted(header)?;
     let channel = |name: &str| taken.frame.channels.iter().find(|c| c.channel == name);
     let offset_adu = header.offset_adu.unwrap_or(contender.sensor.offset_adu);
-    let plain = Study::new(scenario.clone(), tables);
-    let deciding = plain.model.paths[taken.contender].exposures[taken.exposure].deciding().name;
+    let nominal = Model::nominal(scenario, tables);
+    let deciding = nominal.paths[taken.contender].exposures[taken.exposure].deciding().name;
     let own = channel(deciding).ok_or_else(|| {
         let has: Vec<&str> = taken.frame.channels.iter().map(|c| c.channel.as_str()).collect();
         wrong("frame.channels", &format!(
@@ -102,7 +121,8 @@ pub fn judge(
     let decision = &study.subs[taken.contender][taken.exposure];
     let mut sentences = against_the_kit(&seen);
     sentences.push(swamped(&seen, decision));
-    sentences.push(clipping(&seen, decision));
+    let subs = &study.evaluation.contenders[taken.contender].exposures[taken.exposure].sub_exposure;
+    sentences.push(clipping(&seen, subs.core_clips_s));
     sentences.push(stars(&seen));
     sentences.extend(decision.test_frame.as_ref().map(sky));
     sentences.push(scatter(&seen));

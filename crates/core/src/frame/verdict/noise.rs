@@ -30,6 +30,13 @@ pub(super) fn against_the_kit(v: &Seen) -> Vec<Sentence> {
             "it was binned {binning} x {binning}, this exposure is {own_binning} x {own_binning}"
         ));
     }
+    if binning > 1.0 {
+        odd.push(
+            "its background is judged as a single pixel's, which is right only where the camera \
+             averages what it bins"
+                .to_owned(),
+        );
+    }
     let columns = f64::from(c.sensor.columns) / binning;
     if (v.taken.frame.columns as f64 - columns).abs() > 0.02 * columns && binning == own_binning {
         odd.push(format!(
@@ -162,13 +169,12 @@ pub(super) fn scatter(v: &Seen) -> Sentence {
     let (standing, text) = if (ratio - 1.0).abs() <= SAME_SCATTER {
         (Standing::Good, format!("Gain, offset and read noise fit together: {numbers}."))
     } else if ratio > 1.0 {
-        // Noise^2 e^2 = (level e) + R^2: a gain that is read too small makes the noise too small.
+        // Measured over expected goes with the root of the e-/ADU that is assumed.
         (
             Standing::Look,
             format!(
                 "There is more noise than there should be: {numbers}. The e-/ADU may be smaller \
-                    than \
-             assumed, the offset lower, or there is a pattern or a stretch in the frame."
+                 than assumed, the offset lower, or there is a pattern or a stretch in the frame."
             ),
         )
     } else {
@@ -176,8 +182,7 @@ pub(super) fn scatter(v: &Seen) -> Sentence {
             Standing::Look,
             format!(
                 "There is less noise than light must have: {numbers}. The frame was binned, \
-                    averaged or \
-             calibrated, or its e-/ADU is larger than assumed."
+                 averaged or calibrated, or its e-/ADU is larger than assumed."
             ),
         )
     };

@@ -1,9 +1,9 @@
 //! What clips, and whether the stars are round and as small as they should be.
 
-use crate::decide::sub::decision::SubDecision;
+use crate::frame::tile::middle;
 use crate::frame::verdict::answer::{Sentence, Standing, figure, sentence};
 use crate::frame::verdict::seen::Seen;
-use crate::wording::{seconds, two_figures};
+use crate::wording::{listed, seconds, two_figures};
 
 /// Longer over shorter axis up to which an eye calls a star round (common practice, no source).
 const ROUND: f64 = 1.15;
@@ -16,34 +16,29 @@ const CORNER: f64 = 1.25;
 /// A larger share of pixels at full scale is more than stars.
 const MORE_THAN_STARS: f64 = 0.002;
 
-/// Stars and the target's core at full scale.
-pub(super) fn clipping(v: &Seen, decision: &SubDecision) -> Sentence {
+/// Stars and the target's core at full scale; the core beyond `core_clips_s` by the model.
+pub(super) fn clipping(v: &Seen, core_clips_s: f64) -> Sentence {
     let (full, of) = (v.own.stars_clipped, v.own.stars);
-    let core = decision.limits.iter().find(|l| l.label.contains("core"));
-    let mut figures = vec![
-        figure("Pixels that are full", format!("{:.4} %", 100.0 * v.own.clipped_share)),
-        figure("Full from", format!("{:.0} ADU", v.own.full_adu)),
-    ];
+    let mut figures =
+        vec![figure("Pixels that are full", format!("{:.4} %", 100.0 * v.own.clipped_share))];
+    figures.extend(v.own.full_adu.map(|full| figure("Full from", format!("{full:.0} ADU"))));
+    figures.push(figure("The core clips beyond", seconds(core_clips_s)));
     let stars = match (full, of) {
         (_, 0) => "No star is there to clip".to_owned(),
         (0, _) => "No star clips".to_owned(),
         (1, _) => format!("1 star of {of} clips"),
         _ => format!("{full} stars of {of} clip"),
     };
-    let core_said = core.map(|limit| {
-        figures.push(figure("The core clips beyond", seconds(limit.beyond_s)));
-        if limit.beyond_s < v.sub_s {
-            format!("; by the model the target's core clips beyond {}", seconds(limit.beyond_s))
-        } else {
-            String::new()
-        }
-    });
+    let core_clips = core_clips_s < v.sub_s;
+    let core = if core_clips {
+        format!("; by the model the target's core clips beyond {}", seconds(core_clips_s))
+    } else {
+        String::new()
+    };
     let shorter = half_as_many(v)
         .filter(|s| *s < 0.7 * v.sub_s)
         .map(|s| format!(" In {} half as many would.", seconds(two_figures(s))));
-    let text =
-        format!("{stars}{}.{}", core_said.clone().unwrap_or_default(), shorter.unwrap_or_default());
-    let core_clips = core_said.is_some_and(|s| !s.is_empty());
+    let text = format!("{stars}{core}.{}", shorter.unwrap_or_default());
     let standing = match () {
         () if v.own.clipped_share > MORE_THAN_STARS => Standing::Wrong,
         () if core_clips || full * 20 > of.max(20) => Standing::Look,
@@ -55,16 +50,15 @@ pub(super) fn clipping(v: &Seen, decision: &SubDecision) -> Sentence {
 /// The sub in which half as many stars would clip, s, by the light of those in the list: a star's
 /// peak goes with its light where stars are alike.
 fn half_as_many(v: &Seen) -> Option<f64> {
-    let whole: Vec<_> = v.own.brightest.iter().filter(|s| !s.clipped && s.flux_adu > 0.0).collect();
-    let ratios: Vec<f64> = whole.iter().map(|s| s.peak_adu / s.flux_adu).collect();
-    let per_flux = crate::frame::tile::middle(ratios.into_iter())?;
+    let whole = v.own.brightest.iter().filter(|s| !s.clipped && s.flux_adu > 0.0);
+    let per_flux = middle(whole.map(|s| s.peak_adu / s.flux_adu))?;
     let mut peaks: Vec<f64> =
         v.own.brightest.iter().filter(|s| s.clipped).map(|s| s.flux_adu * per_flux).collect();
     if peaks.len() < 4 {
         return None;
     }
     peaks.sort_by(f64::total_cmp);
-    let room = v.own.full_adu - v.own.level_adu;
+    let room = v.own.full_adu? - v.own.level_adu;
     Some(v.sub_s * room / peaks[peaks.len() / 2])
 }
 
@@ -128,13 +122,13 @@ pub(super) fn stars(v: &Seen) -> Sentence {
 
 /// What the corners tell against the middle.
 fn worst_corner(v: &Seen) -> Option<String> {
-    let middle = v.own.parts.iter().find(|p| p.part == "middle")?.hfr_px?;
+    let in_middle = v.own.parts.iter().find(|p| p.part == "middle")?.hfr_px?;
     let corners: Vec<(&str, f64)> = v
         .own
         .parts
         .iter()
         .filter(|p| p.part != "middle")
-        .filter_map(|p| Some((p.part.as_str(), p.hfr_px? / middle)))
+        .filter_map(|p| Some((p.part.as_str(), p.hfr_px? / in_middle)))
         .collect();
     let large: Vec<&str> = corners.iter().filter(|c| c.1 > CORNER).map(|c| c.0).collect();
     match large.len() {
@@ -142,6 +136,6 @@ fn worst_corner(v: &Seen) -> Option<String> {
         n if n == corners.len() && n > 2 => Some(
             " All corners are softer than the middle: back focus or a curved field.".to_owned(),
         ),
-        _ => Some(format!(" Softer {}: tilt, most of all.", crate::wording::listed(&large))),
+        _ => Some(format!(" Softer {}: tilt, most of all.", listed(&large))),
     }
 }

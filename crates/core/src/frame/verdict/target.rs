@@ -13,18 +13,13 @@ use crate::wording::{capital, clock};
 /// certain detection; 3 is common practice, no source).
 const SEEN: f64 = 3.0;
 
-/// A sentence for each quantity that the exposure is for.
+/// A sentence on the first quantity that is wanted of this exposure and channel; `None` of none.
 pub(super) fn of_target(v: &Seen, path: &LightPath) -> Option<Sentence> {
     let noise_e = v.scatter_e();
-    let judged = Quantity::JUDGED
-        .into_iter()
-        .filter(|q| {
-            path.wants[*q]
-                && v.model.records(*q)
-                && v.own.channel == leading(&v.model.channels, *q).map_or("", |c| c.name)
-        })
-        .collect::<Vec<_>>();
-    let q = *judged.first()?;
+    let leads =
+        |q: &Quantity| leading(&v.model.channels, *q).is_some_and(|c| c.name == v.own.channel);
+    let q =
+        Quantity::JUDGED.into_iter().find(|q| path.wants[*q] && v.model.records(*q) && leads(q))?;
     let channel = leading(&v.model.channels, q)?;
     let aim = &path.aims[q];
     if aim.goal.star_v_mag.is_some() || noise_e <= 0.0 {
@@ -34,7 +29,7 @@ pub(super) fn of_target(v: &Seen, path: &LightPath) -> Option<Sentence> {
     let snr = of_part * v.sub_s * channel.pixels.sqrt() / noise_e;
     let square = v.model.instrument.square_arcsec;
     let per_sub_s = v.sub_s + v.model.instrument.between_s;
-    let hours_s =
+    let to_goal_s =
         (snr > 0.0).then(|| (aim.snr / snr).powi(2) * per_sub_s / v.model.share.max(1e-6));
     let name = capital(v.scenario.target.name_of(q));
     let figures = vec![
@@ -42,26 +37,15 @@ pub(super) fn of_target(v: &Seen, path: &LightPath) -> Option<Sentence> {
         figure("Noise in this frame", format!("{noise_e:.2} e- a pixel")),
         figure("Signal to noise", format!("{snr:.1} on {square:.0}\u{2033}")),
     ];
-    let goal = hours_s.map_or_else(
+    let goal = to_goal_s.map_or_else(
         || "the goal is out of reach".to_owned(),
         |s| format!("at this frame's noise the goal takes {}", clock(s)),
     );
-    let (standing, text) = if snr >= SEEN {
-        (
-            Standing::Good,
-            format!(
-                "{name} should be seen in this very sub (signal to noise {snr:.1} on \
-                    {square:.0}\u{2033}); {goal}."
-            ),
-        )
+    let on = format!("(signal to noise {snr:.1} on {square:.0}\u{2033})");
+    let seen = if snr >= SEEN {
+        format!("{name} should be seen in this very sub {on}")
     } else {
-        (
-            Standing::Good,
-            format!(
-                "{name} does not show in a single sub yet (signal to noise {snr:.1} on \
-                    {square:.0}\u{2033}), and need not; {goal}."
-            ),
-        )
+        format!("{name} does not show in a single sub yet {on}, and need not")
     };
-    Some(sentence("target", standing, text, figures))
+    Some(sentence("target", Standing::Good, format!("{seen}; {goal}."), figures))
 }

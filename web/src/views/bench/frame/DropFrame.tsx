@@ -1,6 +1,6 @@
-import { FileUp } from "lucide-react";
-import { type DragEvent, type ReactNode, useRef, useState } from "react";
+import { type DragEvent, type ReactNode, useState } from "react";
 import { Button } from "@/parts/controls/Button";
+import { FileButton } from "@/parts/controls/FileButton";
 
 type Props = {
   /** Name of the file that is being measured; empty for none. */
@@ -12,7 +12,6 @@ type Props = {
 
 /** Where a frame is dropped or chosen: all of what stands in it. */
 export function DropFrame({ busy, cancel, measure, children }: Props) {
-  const input = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const drop = (e: DragEvent) => {
     setOver(false);
@@ -34,22 +33,9 @@ export function DropFrame({ busy, cancel, measure, children }: Props) {
     >
       {children}
       <div className="mt-2 flex flex-wrap items-center gap-3">
-        <Button onClick={() => input.current?.click()} disabled={busy !== ""}>
-          <FileUp size={14} aria-hidden /> Choose a frame
-        </Button>
-        <input
-          ref={input}
-          type="file"
-          accept=".fits,.fit,.fts,.fz,.tif,.tiff,.dng"
-          className="sr-only"
-          tabIndex={-1}
-          aria-label="A frame"
-          onChange={(e) => {
-            const file = e.target.files?.[0];
-            e.target.value = "";
-            if (file) measure(file);
-          }}
-        />
+        <FileButton label="A frame" accept=".fits,.fit,.fts,.fz,.tif,.tiff,.dng" take={measure} disabled={busy !== ""}>
+          Choose a frame
+        </FileButton>
         <p className="text-[0.9rem] text-muted" aria-live="polite">
           {busy
             ? `Measuring ${busy}…`

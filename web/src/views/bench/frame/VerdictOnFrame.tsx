@@ -1,4 +1,4 @@
-import { Check, CircleHelp, Eye, OctagonAlert } from "lucide-react";
+import { Check, Eye, OctagonAlert } from "lucide-react";
 import type { FrameVerdict, Scenario } from "@/api/client";
 import { Button } from "@/parts/controls/Button";
 import { mag, seconds } from "@/parts/format";
@@ -11,7 +11,6 @@ const MARKS: Record<Standing, { word: string; colour: string; Icon: typeof Check
   good: { word: "As it should be", colour: "text-muted", Icon: Check },
   look: { word: "Worth a look", colour: "text-amber", Icon: Eye },
   wrong: { word: "Wrong", colour: "text-danger", Icon: OctagonAlert },
-  unknown: { word: "Not known", colour: "text-muted", Icon: CircleHelp },
 };
 
 const ABOUT: Record<string, string> = {
