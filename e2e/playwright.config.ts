@@ -1,14 +1,15 @@
 import { defineConfig } from "@playwright/test";
+import { DEMO, DEMOS } from "./tests/servers";
 
 export default defineConfig({
   testDir: "tests",
-  workers: 1,
+  workers: DEMOS.length,
   // A machine that is busy with something else is slow, not wrong.
   timeout: 150_000,
   expect: { timeout: 20_000 },
   reporter: [["list"]],
   use: {
-    baseURL: process.env.SALT_LAMP_URL ?? "http://127.0.0.1:7373",
+    baseURL: DEMO,
     viewport: { width: 1280, height: 800 },
     // The tests begin in Lamp, the theme of a dark system.
     colorScheme: "dark",

@@ -1,4 +1,4 @@
-//! The real interface in headless Chromium: serves the demo and an empty store, each on a free port,
+//! The real interface in headless Chromium: serves the demo twice and an empty store, each on a free port,
 //! and runs the Playwright tests in e2e/.
 
 use std::io::{BufRead, BufReader, Write};
@@ -64,8 +64,9 @@ fn the_interface_does_its_job_in_chromium() {
     );
     let index = Path::new(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/dist/index.html"));
     assert!(index.exists(), "the front end is not built: run `cargo xtask test`");
-    let [data, none, guarded] = [(); 3].map(|()| tempfile::tempdir().expect("a directory"));
-    let demo = served(data.path(), &["--demo"]);
+    let [data, other, none, guarded] = [(); 4].map(|()| tempfile::tempdir().expect("a directory"));
+    // One for each worker of the runner: two cores are what a machine has at least.
+    let demos = [&data, &other].map(|of| served(of.path(), &["--demo"]));
     let empty = served(none.path(), &[]);
     set_passphrase(guarded.path());
     // Beneath a path, as a proxy may have it.
@@ -73,7 +74,7 @@ fn the_interface_does_its_job_in_chromium() {
     let status = Command::new("npx")
         .args(["--no-install", "playwright", "test"])
         .current_dir(e2e)
-        .env("SALT_LAMP_URL", &demo.url)
+        .env("SALT_LAMP_URL", demos.each_ref().map(|d| d.url.as_str()).join(" "))
         .env("SALT_LAMP_EMPTY_URL", &empty.url)
         .env("SALT_LAMP_GUARDED_URL", &guarded.url)
         .status()

@@ -14,7 +14,7 @@ use serde_json::{Value, json};
 const OF_VIEWS: [&str; 10] = [
     "/health",
     "/scenarios",
-    "/tonight",
+    "/tonight?date=2026-12-12",
     "/shelf",
     "/kit/rigs",
     "/kit/starters",

@@ -5,7 +5,7 @@ use serde::Serialize;
 use sqlx::FromRow;
 use utoipa::ToSchema;
 
-use crate::damage::DamagedRow;
+use crate::damage::{DamagedRow, readable};
 use crate::text::Text;
 use crate::{Expected, Store, StoreError, checksum, document, new_id, now};
 
@@ -34,18 +34,15 @@ pub struct ScenarioRow {
 }
 
 /// One light path of a stored scenario, by name.
-#[derive(Clone, Debug, PartialEq, Eq, FromRow, Serialize, ToSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Serialize, ToSchema)]
 pub struct RigRow {
     /// Id of the scenario.
-    #[sqlx(try_from = "Text")]
     pub scenario: String,
     /// Its title.
-    #[sqlx(try_from = "Text")]
     pub title: String,
     /// Index of the contender.
     pub contender: i64,
     /// The contender's name.
-    #[sqlx(try_from = "Text")]
     pub name: String,
 }
 
@@ -90,6 +87,15 @@ impl FullRow {
     }
 }
 
+fn rigs_of(stored: &StoredScenario) -> impl Iterator<Item = RigRow> {
+    (0..).zip(&stored.scenario.contenders).map(|(contender, c)| RigRow {
+        scenario: stored.row.id.clone(),
+        title: stored.row.title.clone(),
+        contender,
+        name: c.name.clone(),
+    })
+}
+
 impl Store {
     /// All scenarios that are not deleted, last changed first; those that were begun and not
     /// touched yet are in no list.
@@ -102,17 +108,16 @@ impl Store {
         Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
     }
 
-    /// The light paths of all scenarios that are not deleted, last changed scenario first.
+    /// The light paths of all scenarios that are not deleted, last changed scenario first; a
+    /// scenario that cannot be read has none.
     ///
     /// # Errors
     /// Where the database fails.
     pub async fn rigs(&self) -> Result<Vec<RigRow>, StoreError> {
-        let sql = "SELECT s.title, s.id scenario, c.key contender,
-                     COALESCE(json_extract(c.value, '$.name'), '') name
-                   FROM scenario s, json_each(s.document, '$.contenders') c
-                   WHERE s.deleted_at IS NULL AND NOT s.untouched
-                   ORDER BY s.changed_at DESC, s.rowid DESC, c.key";
-        Ok(sqlx::query_as(sql).fetch_all(&self.pool).await?)
+        let sql = "SELECT * FROM scenario WHERE deleted_at IS NULL AND NOT untouched \
+                   ORDER BY changed_at DESC, rowid DESC";
+        let rows: Vec<FullRow> = sqlx::query_as(sql).fetch_all(&self.pool).await?;
+        Ok(readable(rows.into_iter().map(FullRow::read)).iter().flat_map(rigs_of).collect())
     }
 
     /// Scenarios that cannot be read any more.

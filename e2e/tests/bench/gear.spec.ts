@@ -1,4 +1,4 @@
-import { axe, copyOf, expect, number, test } from "../fixtures";
+import { axe, copyOf, expect, number, settled, test } from "../fixtures";
 
 test("a test frame is empty at first, is told against the sky, and its sky can be taken", async ({ strict: page }) => {
   const id = await copyOf(page, "larch-lane-ic-443");
@@ -20,6 +20,8 @@ test("a test frame is empty at first, is told against the sky, and its sky can b
 
 test("a galaxy is judged by its continuum first, and its scene keeps the site", async ({ strict: page }) => {
   await page.goto("/targets?object=NGC+2403");
+  // What stands above it comes in and moves it down.
+  await settled(page);
   const site = page.getByTestId("when-site");
   await site.click();
   const option = page.getByRole("option").nth(1);

@@ -1,6 +1,9 @@
 import type { Page } from "@playwright/test";
 import { expect, faults, settled, sideways, THEMES, test, unreadableInRed, VIEWS } from "../fixtures";
 
+// A view more or less: each is for whichever worker is free.
+test.describe.configure({ mode: "parallel" });
+
 const SIZES = [
   { width: 1280, height: 800 },
   { width: 1024, height: 768 },

@@ -69,7 +69,7 @@ function Block({ night, x, moves, toggle, whose, of, y0, rim, i, b, isLocked }: 
       onDoubleClick={() => toggle(whose, b)}
       onPointerCancel={moves.cancel}
       // A group has no box of its own: only its pieces can say that a finger on them does not scroll.
-      className="cursor-grab *:touch-none"
+      className="cursor-grab **:touch-none"
     >
       <rect
         x={x(from)}
