@@ -95,6 +95,7 @@ export const VIEWS: Record<string, string | ((page: Page) => Promise<string>)> =
   "one target": "/targets?object=NGC+7129",
   night: "/night",
   campaign: "/campaign",
+  log: "/log",
   ...Object.fromEntries(KINDS.map((k) => [`kit, ${k}`, `/kit?kind=${k}`])),
   "kit, to buy": "/kit/to-buy",
   about: "/about",

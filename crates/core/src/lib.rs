@@ -7,7 +7,7 @@
 //! a star, the model of a light path) · [`evaluate`] (the published answer) · [`decide`] (sub,
 //! gain, time, differences, ranges) · [`report`] (sentences and tables) · [`look`] (the simulated
 //! picture) · [`night`] (where things stand, and the plan) · [`campaign`] (goals over many nights) ·
-//! [`frame`] (what a frame holds, and the verdict on it).
+//! [`frame`] (what a frame holds, and the verdict on it) · [`log`] (a night's frames, understood).
 //! Beside them stand [`wording`] (numbers as imagers say them) and [`workers`] (threads that the
 //! caller hands in).
 //!
@@ -36,6 +36,7 @@ pub mod evaluate;
 pub mod frame;
 pub mod library;
 pub mod light;
+pub mod log;
 pub mod look;
 pub mod night;
 pub mod path;

@@ -5,6 +5,7 @@ pub(crate) mod curve_columns;
 pub mod fits;
 pub mod frame;
 pub mod header;
+pub mod log;
 pub mod picture;
 pub mod plan;
 pub mod safe;

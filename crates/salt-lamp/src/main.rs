@@ -4,6 +4,7 @@ mod demo;
 mod evaluate;
 mod folder;
 mod measure;
+mod played;
 mod say;
 mod serve;
 mod standin;

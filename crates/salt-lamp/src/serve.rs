@@ -3,18 +3,21 @@
 use std::io::IsTerminal;
 use std::net::{IpAddr, Ipv4Addr, SocketAddr};
 use std::path::PathBuf;
+use std::sync::Arc;
 use std::time::Duration;
 
 use clap::Args;
-use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, demo_kit, shipped_entries};
+use salt_lamp_core::library::{
+    Catalogue, Figures, Library, ShelfThing, Stars, demo_kit, shipped_entries,
+};
 use salt_lamp_core::light::Tables;
 use salt_lamp_server::{App, ConnectionLimits, Front, Hosts, Serving, passphrase_hash};
-use salt_lamp_store::Store;
+use salt_lamp_store::{SessionsAsked, Store};
 use tokio::net::TcpListener;
 
 use crate::folder::{Folder, asked};
 use crate::say::say;
-use crate::{demo, tls};
+use crate::{demo, played, tls};
 
 /// Options of `serve`.
 #[derive(Args)]
@@ -48,6 +51,10 @@ pub struct Serve {
     /// The path beneath which a reverse proxy has the program, such as /lamp.
     #[arg(long, env = "SALT_LAMP_BASE_PATH", value_name = "PATH", default_value = "")]
     base_path: String,
+    /// A folder beneath which frames may be read and watched for the log; give it once for each, or
+    /// several with commas between them. No other folder is read.
+    #[arg(long, env = "SALT_LAMP_FRAMES", value_name = "FOLDER", value_delimiter = ',')]
+    frames: Vec<PathBuf>,
     /// Believe X-Forwarded-For, X-Forwarded-Host and X-Forwarded-Proto of a reverse proxy on this
     /// machine. Takes a passphrase.
     #[arg(long, env = "SALT_LAMP_BEHIND_PROXY")]
@@ -116,7 +123,18 @@ impl Serve {
             demo::seed(&store, &library.examples, &tables).await?;
         }
         let sky = (Catalogue::shipped()?, Stars::shipped()?, Figures::shipped()?);
-        let app = App::new(store.clone(), tables, library, sky);
+        let mut roots = self.frames.clone();
+        if self.demo {
+            let own = directory.join("frames");
+            std::fs::create_dir_all(&own)
+                .map_err(|e| format!("cannot make {}: {e}", own.display()))?;
+            roots.push(own);
+        }
+        let east_deg = usual_longitude_deg(&store).await?;
+        let app = App::new(store.clone(), tables, library, sky)
+            .with_frames(&roots, east_deg)
+            .map_err(|e| format!("--frames {e}; give a folder that is there"))?
+            .with_player(Arc::new(played::play_next));
         let at = SocketAddr::new(self.host, self.port);
         let listener = TcpListener::bind(at)
             .await
@@ -130,6 +148,13 @@ impl Serve {
         let hosts = Hosts::new(self.host, &self.allow_host);
         let serving = Serving { hosts, front, tls, limits: ConnectionLimits::default() };
         let watch = tokio::spawn(watch_over(store.clone()));
+        let frames = tokio::spawn(app.clone().watch_frames());
+        if self.demo && store.log_sessions(&SessionsAsked::default()).await?.is_empty() {
+            // A new user finds a night in the log, or finds it coming in.
+            if let Err(problem) = app.play_a_night().await {
+                tracing::warn!("no night was played: {}", problem.detail);
+            }
+        }
         let stop = async {
             told.next().await;
             // Who says it twice means at once: what was acknowledged is on the disk.
@@ -141,11 +166,25 @@ impl Serve {
         };
         salt_lamp_server::serve(listener, app, serving, stop).await;
         watch.abort();
+        frames.abort();
         if tokio::time::timeout(Duration::from_secs(1), store.close()).await.is_err() {
             tracing::warn!("the database was not closed in time; its next start mends that");
         }
         Ok(())
     }
+}
+
+/// Longitude of the site where one usually is, degrees east; 0 where none is known.
+async fn usual_longitude_deg(store: &Store) -> Result<f64, salt_lamp_store::StoreError> {
+    let mut east_deg = 0.0;
+    for e in store.shelf(false).await? {
+        if let ShelfThing::Site(site) = &e.entry.thing
+            && (e.usual || (e.mine && east_deg == 0.0))
+        {
+            east_deg = site.longitude_deg;
+        }
+    }
+    Ok(east_deg)
 }
 
 /// How often what was written is moved into the database file itself, so that a copy of it is whole.

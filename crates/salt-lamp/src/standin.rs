@@ -9,7 +9,7 @@ use salt_lamp_core::light::Tables;
 use salt_lamp_core::night::Place;
 use salt_lamp_formats::read_scenario;
 use salt_lamp_server::Threads;
-use salt_lamp_standins::{Camera, Night, read_plan};
+use salt_lamp_standins::{Camera, Night, Weather, read_plan};
 
 use crate::say::say;
 
@@ -63,6 +63,9 @@ struct CameraOf {
     /// Longitude of the site, degrees, east positive.
     #[arg(long, allow_negative_numbers = true, requires = "latitude")]
     longitude: Option<f64>,
+    /// A clear and still night: no cloud, no drifting focus, no lost guide star, no satellite.
+    #[arg(long)]
+    clear: bool,
     /// Seed: the same gives the same frames.
     #[arg(long, default_value_t = 1)]
     seed: u32,
@@ -95,7 +98,11 @@ impl CameraOf {
         let mut tried = Vec::new();
         for (scenario, path) in self.candidates()? {
             let with = (place, self.sensor_crop, self.seed);
-            let camera = Camera::new(&scenario, path, with, &tables)?;
+            let mut camera = Camera::new(&scenario, path, with, &tables)?;
+            if !self.clear {
+                let [from_s, to_s] = plan.ends_s().map_err(|e| e.to_string())?;
+                camera = camera.under(Weather::new(self.seed, from_s, to_s));
+            }
             let night = Night {
                 camera: &camera,
                 plan: &plan,
@@ -147,7 +154,7 @@ impl CameraOf {
 }
 
 /// The place of a site of the demo by its name.
-fn of_demo(name: &str) -> Option<Place> {
+pub fn of_demo(name: &str) -> Option<Place> {
     demo_kit().into_iter().find_map(|(_, entry)| match entry.thing {
         ShelfThing::Site(site) if entry.name == name => Some(Place {
             latitude_deg: site.latitude_deg,

@@ -3,9 +3,11 @@
 // A problem document is made at most once a request: its size does not matter.
 #![allow(clippy::result_large_err)]
 
+mod frames;
 mod http;
 mod routes;
 
+use std::path::PathBuf;
 use std::sync::Arc;
 
 use axum::Router;
@@ -24,6 +26,7 @@ use tower_http::trace::TraceLayer;
 use utoipa::OpenApi;
 use utoipa_axum::router::OpenApiRouter;
 
+use crate::frames::Frames;
 use crate::http::access::Access;
 use crate::http::blocking::Pool;
 use crate::http::cache::{Posted, Studies};
@@ -56,7 +59,12 @@ pub struct App {
     access: Arc<Access>,
     /// Frames that may stand in memory at once.
     uploads: Arc<Semaphore>,
+    frames: Arc<Frames>,
+    player: Option<Player>,
 }
+
+/// Plays a night of a stand-in into a folder beneath a root of frames; blocks until it is over.
+pub type Player = Arc<dyn Fn(&std::path::Path) -> Result<(), String> + Send + Sync>;
 
 impl App {
     /// The application over an open store.
@@ -79,7 +87,51 @@ impl App {
             pool: Arc::default(),
             access: Arc::default(),
             uploads: Arc::new(Semaphore::new(UPLOADS)),
+            frames: Arc::default(),
+            player: None,
         }
+    }
+
+    /// The application with folders beneath which frames may be read and watched.
+    ///
+    /// # Errors
+    /// In words, where one of them is no folder.
+    pub fn with_frames(self, roots: &[PathBuf], longitude_deg: f64) -> Result<Self, String> {
+        let whole = |root: &PathBuf| {
+            let whole = root.canonicalize().map_err(|e| format!("{}: {e}", root.display()))?;
+            let is = whole.is_dir();
+            is.then_some(whole).ok_or_else(|| format!("{} is no folder", root.display()))
+        };
+        let roots = roots.iter().map(whole).collect::<Result<Vec<_>, _>>()?;
+        Ok(Self { frames: Arc::new(Frames::new(roots, longitude_deg)), ..self })
+    }
+
+    /// The application with a stand-in that plays nights.
+    pub fn with_player(self, player: Player) -> Self {
+        Self { player: Some(player), ..self }
+    }
+
+    /// Plays a night into the first root and watches that; one at a time.
+    ///
+    /// # Errors
+    /// 422 where there is nowhere or nobody to play; 429 where one is being played.
+    pub async fn play_a_night(&self) -> Result<(), Problem> {
+        let (Some(player), Some(root)) = (self.player.clone(), self.frames.roots().first()) else {
+            let said = "no folder of frames was named at start: start with --frames FOLDER";
+            return Err(Problem::field("folder", said));
+        };
+        let (app, root) = (self.clone(), root.clone());
+        let Some(playing) = self.frames.begin_to_play() else { return Err(Problem::busy()) };
+        self.store.watch_folder(&root.display().to_string(), true).await?;
+        self.frames.watch(root.clone(), true);
+        tokio::task::spawn_blocking(move || {
+            if let Err(e) = player(&root) {
+                tracing::error!("no night was played: {e}");
+            }
+            drop(playing);
+            app.frames.over();
+        });
+        Ok(())
     }
 
     /// Runs heavy work off the threads that answer requests: see [`Pool::run`].

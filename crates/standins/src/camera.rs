@@ -21,6 +21,7 @@ use salt_lamp_formats::fits::{Header, Pixels, Pointing, Shape, Value, write_imag
 
 use crate::shot::{Kind, Shot};
 use crate::truth::Truth;
+use crate::weather::{Conditions, Trail, Weather};
 
 /// One pixel in so many is hot, from memory: some tens a megapixel on a cooled sensor.
 const HOT_ONE_IN: u64 = 40_000;
@@ -28,6 +29,8 @@ const HOT_ONE_IN: u64 = 40_000;
 const HOT_TIMES: f64 = 400.0;
 /// A flat's light, share of full scale.
 const FLAT_LEVEL: f64 = 0.45;
+/// How wide a satellite's trail is, px, as a standard deviation.
+const TRAIL_SIGMA_PX: f64 = 1.5;
 /// Threads that render a frame.
 const BANDS: usize = 2;
 
@@ -41,6 +44,8 @@ pub struct Camera<'a> {
     size: [usize; 2],
     from: [usize; 2],
     seed: u32,
+    /// What the night does; nothing where there is none.
+    weather: Option<Weather>,
     tables: &'a Tables,
 }
 
@@ -74,7 +79,18 @@ impl<'a> Camera<'a> {
         };
         let size = whole.map(side);
         let from = [0, 1].map(|i| (whole[i] - size[i]) / 4 * 2);
-        Ok(Self { scenario, contender, place, size, from, seed, tables })
+        Ok(Self { scenario, contender, place, size, from, seed, weather: None, tables })
+    }
+
+    /// The same camera in a night's weather.
+    pub fn under(self, weather: Weather) -> Self {
+        Self { weather: Some(weather), ..self }
+    }
+
+    /// What a frame is taken under; the cap keeps the weather out.
+    fn conditions(&self, shot: &Shot) -> Conditions {
+        let weather = self.weather.as_ref().filter(|_| shot.kind == Kind::Light);
+        weather.map_or(Conditions::CLEAR, |w| w.over(shot.start_s, shot.exposure_s, shot.number))
     }
 
     /// The light path.
@@ -82,8 +98,11 @@ impl<'a> Camera<'a> {
         &self.scenario.contenders[self.contender]
     }
 
-    fn sky(&self, shot: &Shot) -> Result<Sky, String> {
+    fn sky(&self, shot: &Shot, over: &Conditions) -> Result<Sky, String> {
         let mut s = self.scenario.clone();
+        // A cloud is grey: it takes from all that comes through, and gives its own light back.
+        s.contenders[self.contender].optics.throughput *= over.transparency;
+        s.sky.zenith_v_mag -= 2.5 * (over.sky_times / over.transparency).log10();
         s.contenders[self.contender].exposures[shot.exposure].sub_s = shot.exposure_s;
         let mut moon_altitude_deg = None;
         if let (Some(place), Some(at)) = (self.place, shot.at) {
@@ -112,7 +131,8 @@ impl<'a> Camera<'a> {
     /// # Errors
     /// In words: what cannot be rendered, or written.
     pub fn take(&self, shot: &Shot, to: &Path, workers: &impl Workers) -> Result<Truth, String> {
-        let sky = self.sky(shot)?;
+        let over = self.conditions(shot);
+        let sky = self.sky(shot, &over)?;
         let s = sky.scenario.scenario();
         let own = &s.contenders[self.contender];
         let model = Model::nominal(&sky.scenario, self.tables);
@@ -133,7 +153,9 @@ impl<'a> Camera<'a> {
             offset_adu: own.sensor.offset_adu,
             star_fwhm_arcsec: None,
             star_fwhm_px: None,
-            transparency: 1.0,
+            transparency: over.transparency,
+            blur_rms_arcsec: over.blur_rms_arcsec,
+            satellite: over.trail.is_some(),
             ra_deg: shot.at.map(|p| p.ra_deg),
             dec_deg: shot.at.map(|p| p.dec_deg),
             position_angle_deg: shot.at.map(|p| p.position_angle_deg),
@@ -152,7 +174,11 @@ impl<'a> Camera<'a> {
         }
         let rows = match shot.kind {
             Kind::Light => {
-                let view = LookView { seed: self.seed, ..LookView::default() };
+                let view = LookView {
+                    seed: self.seed,
+                    guiding_rms_arcsec: over.blur_rms_arcsec,
+                    ..LookView::default()
+                };
                 let instrument = &exposure.instrument;
                 truth.star_fwhm_arcsec = Some(view.star_fwhm_arcsec(s));
                 truth.star_fwhm_px =
@@ -173,7 +199,7 @@ impl<'a> Camera<'a> {
             }
             _ => Rows::Even,
         };
-        let frame = Frame { camera: self, shot, truth: &truth, gain, rows, own };
+        let frame = Frame { camera: self, shot, truth: &truth, gain, rows, own, trail: over.trail };
         frame.write(&to.join(&file)).map_err(|e| format!("{}: {e}", to.join(&file).display()))?;
         Ok(truth)
     }
@@ -219,9 +245,22 @@ struct Frame<'a> {
     gain: GainPoint,
     rows: Rows,
     own: &'a Contender,
+    trail: Option<Trail>,
 }
 
 impl Frame<'_> {
+    /// What a satellite leaves in a row, ADU.
+    fn crossed(&self, row: usize, out: &mut [f32], most: f64) {
+        let Some(trail) = self.trail else { return };
+        let [columns, rows] = self.camera.size.map(|n| n as f64);
+        for (x, v) in out.iter_mut().enumerate() {
+            let y = trail.height * rows + trail.slope * (x as f64 - columns / 2.0);
+            let off = (row as f64 - y) / trail.slope.hypot(1.0);
+            let e = trail.peak_e * (-0.5 * (off / TRAIL_SIGMA_PX).powi(2)).exp();
+            *v = (f64::from(*v) + (e / self.gain.e_per_adu).round()).min(most) as f32;
+        }
+    }
+
     fn write(&self, to: &Path) -> io::Result<()> {
         let sensor = &self.own.sensor;
         let [columns, rows] = self.camera.size;
@@ -304,9 +343,7 @@ impl Frame<'_> {
         match &self.rows {
             Rows::Sky(sub) => {
                 let [left, top] = self.camera.from;
-                let mut whole = vec![0.0; sub.size[0]];
-                sub.row(top + row, &mut whole);
-                out.copy_from_slice(&whole[left..left + out.len()]);
+                sub.part(top + row, left, out);
             }
             Rows::Even => {
                 let rate = self.truth.background_e_per_s.values().next().copied().unwrap_or(0.0);
@@ -324,6 +361,7 @@ impl Frame<'_> {
                 }
             }
         }
+        self.crossed(row, out, most);
         let hot_e = HOT_TIMES * self.truth.dark_e_per_s * self.shot.exposure_s;
         for (x, v) in out.iter_mut().enumerate() {
             if self.is_hot(x, row) && hot_e > 0.0 {

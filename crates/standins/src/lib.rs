@@ -3,14 +3,17 @@
 //! can be held against the truth.
 //!
 //! The camera renders the subs of a plan by the model of the simulated picture, each under the sky
-//! of its own minute, with bias, dark and flat frames.
+//! of its own minute, with bias, dark and flat frames; clouds pass, focus drifts, guiding is lost
+//! and a satellite comes by.
 
 pub mod camera;
 pub mod night;
 pub mod shot;
 pub mod truth;
+pub mod weather;
 
 pub use camera::Camera;
 pub use night::{Night, StandinError, read_plan};
 pub use shot::{Kind, Shot};
 pub use truth::Truth;
+pub use weather::{Conditions, Weather};

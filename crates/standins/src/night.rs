@@ -43,6 +43,9 @@ struct BlockToPlay {
     from: String,
     sub_s: f64,
     subs: u32,
+    /// When the mount turns to the other side.
+    #[serde(default)]
+    flip: Option<String>,
     #[serde(default)]
     target: Option<TargetToPlay>,
 }
@@ -74,6 +77,30 @@ pub fn read_plan(text: &str) -> Result<PlanToPlay, StandinError> {
     Ok(plan)
 }
 
+impl PlanToPlay {
+    /// When its first block begins and its last one ends, seconds since 1970 UTC.
+    ///
+    /// # Errors
+    /// Where a block's time is none.
+    pub fn ends_s(&self) -> Result<[f64; 2], StandinError> {
+        let mut ends = [f64::MAX, f64::MIN];
+        for b in &self.blocks {
+            let from = begin_s(&b.from)?;
+            ends[0] = ends[0].min(from);
+            ends[1] = ends[1].max(from + f64::from(b.subs) * b.sub_s);
+        }
+        Ok(ends)
+    }
+}
+
+/// A block's time, seconds since 1970 UTC.
+fn begin_s(text: &str) -> Result<f64, StandinError> {
+    let at: Timestamp = text
+        .parse()
+        .map_err(|e| StandinError::Plan(format!("a block begins at \"{text}\": {e}")))?;
+    Ok(at.as_millisecond() as f64 / 1000.0)
+}
+
 /// A night to play.
 pub struct Night<'a> {
     /// The camera.
@@ -97,6 +124,12 @@ const FLAT_S: f64 = 2.0;
 /// A bias frame's length, s.
 const BIAS_S: f64 = 0.001;
 
+/// A pointing after the mount's half turn.
+fn turned(at: Pointing, is_turned: bool) -> Pointing {
+    let half = if is_turned { 180.0 } else { 0.0 };
+    Pointing { position_angle_deg: at.position_angle_deg + half, ..at }
+}
+
 impl Night<'_> {
     /// What is taken, in order.
     ///
@@ -114,6 +147,7 @@ impl Night<'_> {
         };
         let mut shots = Vec::new();
         let mut end = 0.0f64;
+        let mut turned_s: Option<f64> = None;
         let mut darks: Vec<(usize, f64)> = Vec::new();
         let mut flats: Vec<usize> = Vec::new();
         for block in &self.plan.blocks {
@@ -140,10 +174,9 @@ impl Night<'_> {
                 Some(TargetToPlay::Named(name)) => (name, self.plan.ra_deg, self.plan.dec_deg),
                 None => (&self.plan.target, self.plan.ra_deg, self.plan.dec_deg),
             };
-            let from: Timestamp = block.from.parse().map_err(|e| {
-                StandinError::Plan(format!("a block begins at \"{}\": {e}", block.from))
-            })?;
-            let from = from.as_millisecond() as f64 / 1000.0;
+            let from = begin_s(&block.from)?;
+            let flip: Option<Timestamp> = block.flip.as_deref().and_then(|t| t.parse().ok());
+            turned_s = turned_s.or(flip.map(|t| t.as_millisecond() as f64 / 1000.0));
             for i in 0..block.subs {
                 let start_s = from + f64::from(i) * (block.sub_s + path.between_s());
                 let number = shots.len() as u32 + 1;
@@ -152,7 +185,10 @@ impl Night<'_> {
                     exposure,
                     exposure_s: block.sub_s,
                     start_s,
-                    at: Some(self.dithered(ra_deg, dec_deg, number)),
+                    at: Some(turned(
+                        self.dithered(ra_deg, dec_deg, number),
+                        turned_s.is_some_and(|t| start_s >= t),
+                    )),
                     object: object.clone(),
                     number,
                 });

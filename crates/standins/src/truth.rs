@@ -35,6 +35,12 @@ pub struct Truth {
     pub star_fwhm_px: Option<f64>,
     /// What the air passes against a clear sky, 0-1.
     pub transparency: f64,
+    /// Guiding and focus, arcsec root mean square, beside the seeing.
+    #[serde(default)]
+    pub blur_rms_arcsec: f64,
+    /// Whether a satellite crossed it.
+    #[serde(default)]
+    pub satellite: bool,
     /// Right ascension of the middle, degrees; null with the cap on.
     pub ra_deg: Option<f64>,
     /// Declination of the middle, degrees.

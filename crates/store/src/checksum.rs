@@ -29,6 +29,7 @@ impl Store {
     /// Seals the rows of before there were checksums, and those that were mended by hand.
     pub(crate) async fn seal(&self) -> Result<(), StoreError> {
         self.seal_shelf().await?;
+        self.seal_frames().await?;
         for (table, key, texts) in [
             ("scenario", "id", "title, target, document"),
             ("campaign", "id", "title, document, ''"),

@@ -15,6 +15,7 @@ mod expected;
 mod file;
 mod health;
 mod kit;
+mod log;
 mod scenarios;
 mod shelf;
 mod text;
@@ -39,6 +40,10 @@ pub use blind::BlindRow;
 pub use campaigns::{CampaignSaved, StoredCampaign};
 pub use damage::DamagedRow;
 pub use expected::Expected;
+pub use log::{
+    Decision, EventKind, FileSeen, LogEvent, LogSession, LoggedFrame, NewFrame, SessionsAsked,
+    TakenIn,
+};
 pub use scenarios::{RigRow, Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};
 

@@ -61,6 +61,7 @@ test("every view names its page, and going to one takes the reading there", asyn
     ["t", "Targets · Salt Lamp"],
     ["n", /^Night of \d{4}-\d\d-\d\d, .+ · Salt Lamp$/],
     ["c", "IC 443, winter 2026-27 · Salt Lamp"],
+    ["l", /^Log.* · Salt Lamp$/],
     ["k", "Rigs, kit · Salt Lamp"],
     ["h", "Tonight · Salt Lamp"],
     ["a", "About · Salt Lamp"],

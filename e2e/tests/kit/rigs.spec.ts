@@ -26,7 +26,9 @@ test("a thickness says how far the focus moves, and what back focus that makes",
   await page.goto("/kit?kind=filter&id=dual-7");
   await page.getByRole("button", { name: "+ Thickness" }).click();
   await page.getByLabel("Thickness").fill("3");
+  const saved = page.waitForResponse((r) => r.request().method() === "PUT" && r.ok());
   await page.getByRole("button", { name: "Save", exact: true }).click();
+  await saved;
   await expect(page.getByRole("button", { name: "Save", exact: true })).toBeDisabled();
   await page.goto("/kit?kind=rig&id=reflector-colour");
   await expect(page.getByTestId("rig-focus")).toContainText("right to 9 um either way");

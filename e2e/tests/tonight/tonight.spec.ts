@@ -1,4 +1,4 @@
-import { axe, copyOf, expect, test } from "../fixtures";
+import { axe, copyOf, expect, settled, test } from "../fixtures";
 
 test("the first screen says what to do, why, and what else would bring", async ({ strict: page }) => {
   await page.goto("/tonight?date=2027-01-08");
@@ -85,7 +85,10 @@ test("the palette finds targets, comparisons and the kit, and nothing that does 
   strict: page,
 }) => {
   await page.goto("/tonight");
+  // Keys are heard once the page is there.
+  await settled(page);
   await page.keyboard.press("Control+K");
+  await expect(page.getByRole("dialog").getByRole("combobox")).toBeFocused();
   await page.keyboard.type("pacman");
   await expect(page.getByRole("option", { name: /NGC 281/ })).toBeVisible();
   await page.keyboard.press("Control+A");

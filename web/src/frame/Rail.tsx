@@ -1,4 +1,4 @@
-import { Ellipsis, Gem, Info, Library, Moon, SlidersHorizontal, Sparkles, Telescope } from "lucide-react";
+import { Ellipsis, Gem, Info, Library, Moon, NotebookText, SlidersHorizontal, Sparkles, Telescope } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { NavLink } from "react-router";
@@ -13,6 +13,7 @@ export const VIEWS = [
   { path: "/bench", key: "b", label: "Bench", Icon: SlidersHorizontal, dark: true },
   { path: "/night", key: "n", label: "Night", Icon: Moon, dark: true },
   { path: "/campaign", key: "c", label: "Campaign", Icon: Gem, dark: true },
+  { path: "/log", key: "l", label: "Log", Icon: NotebookText, dark: false },
   { path: "/kit", key: "k", label: "Kit", Icon: Library, dark: false },
 ] as const;
 const ABOUT = { path: "/about", key: "a", label: "About", Icon: Info } as const;

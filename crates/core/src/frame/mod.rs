@@ -11,6 +11,7 @@ pub mod background;
 pub mod channel;
 pub mod detect;
 pub mod header;
+pub mod matching;
 pub mod measure;
 pub mod measured;
 pub mod moments;

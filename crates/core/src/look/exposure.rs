@@ -192,7 +192,14 @@ impl SimulatedSub {
 
     /// Counts one row from the top into `out`, ADU.
     pub fn row(&self, row: usize, out: &mut [f32]) {
+        self.part(row, 0, out);
+    }
+
+    /// Counts a part of a row from the top into `out`, ADU: so many pixels from column `left` on. Its
+    /// noise is its own.
+    pub fn part(&self, row: usize, left: usize, out: &mut [f32]) {
         let [width, height] = self.size;
+        let right = left + out.len();
         let mut rng: Pcg64Mcg = row_rng(self.seed, 0xFFFF, row);
         let y = (height as f64 / 2.0 - 0.5 - row as f64) * self.scale_arcsec;
         // A row has at most two colours: what each collects at every column of the truth, and
@@ -209,8 +216,8 @@ impl SimulatedSub {
                 .map(|layers| of(layers) + rates.background() + rates.dark)
                 .collect::<Vec<f64>>()
         });
-        let mut light = vec![0f64; width];
-        for (x, l) in light.iter_mut().enumerate() {
+        let mut light = vec![0f64; out.len()];
+        for (x, l) in (left..).zip(&mut light) {
             let (i, u) = truth.place((x as f64 + 0.5 - width as f64 / 2.0) * self.scale_arcsec);
             let colour = &base[x % 2];
             *l = colour[i] + (colour[i + 1] - colour[i]) * u;
@@ -219,15 +226,16 @@ impl SimulatedSub {
             let (star, reach) = (&self.field.stars[i], self.reach_px[i]);
             let cx = star.x_arcsec / self.scale_arcsec + width as f64 / 2.0 - 0.5;
             let dy = row as f64 - (height as f64 / 2.0 - 0.5 - star.y_arcsec / self.scale_arcsec);
-            let (from, to) = (
-                (cx - reach).floor().max(0.0) as usize,
-                ((cx + reach).ceil().max(-1.0) + 1.0) as usize,
-            );
+            let from = ((cx - reach).floor().max(0.0) as usize).max(left);
+            let to = (((cx + reach).ceil().max(-1.0) + 1.0) as usize).min(right);
+            if from >= to {
+                continue;
+            }
             let mut all = [[0.0; 2]; 3];
             for (own, (rates, light)) in all.iter_mut().zip(&self.rates) {
                 *own = star_e_per_s(star, rates, light);
             }
-            for (x, l) in light.iter_mut().enumerate().take(to.min(width)).skip(from) {
+            for (x, l) in (from..).zip(&mut light[from - left..to - left]) {
                 let dx = x as f64 - cx;
                 let e_per_s = all[self.pattern[(row % 2) * 2 + x % 2]];
                 let r2 = dx * dx + dy * dy;
@@ -240,9 +248,10 @@ impl SimulatedSub {
                 continue;
             }
             let reach = (ring.to_px2 - dy2).sqrt();
-            let from = (ring.middle_px[0] - reach).ceil().max(0.0) as usize;
+            let from = ((ring.middle_px[0] - reach).ceil().max(0.0) as usize).max(left);
             let to = (ring.middle_px[0] + reach).floor().max(-1.0) + 1.0;
-            for (x, l) in light.iter_mut().enumerate().take(to as usize).skip(from) {
+            let to = (to as usize).min(right).max(from);
+            for (x, l) in (from..).zip(light.iter_mut().take(to - left).skip(from - left)) {
                 if (x as f64 - ring.middle_px[0]).powi(2) + dy2 >= ring.from_px2 {
                     *l += ring.level_e_per_s[self.pattern[(row % 2) * 2 + x % 2]];
                 }

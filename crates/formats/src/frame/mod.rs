@@ -8,6 +8,7 @@ mod cards;
 mod fits_image;
 mod meaning;
 mod picture;
+mod preview;
 mod raster;
 mod table;
 mod tiff_bounds;
@@ -120,6 +121,24 @@ fn read(file: &str, bytes: Vec<u8>, from_anywhere: bool) -> Result<FrameFile, Fr
 /// # Errors
 /// As [`read_frame`], but raw files of every kind that the library knows are read; also where the file cannot be opened or is larger than [`MOST_BYTES`].
 pub fn open_frame(path: &Path) -> Result<FrameFile, FrameError> {
+    let (file, bytes) = open_bytes(path)?;
+    read_opened(&file, bytes)
+}
+
+/// Reads a frame from the bytes of a file of one's own: raw files of every kind that the library
+/// knows are read.
+///
+/// # Errors
+/// As [`read_frame`].
+pub fn read_opened(file: &str, bytes: Vec<u8>) -> Result<FrameFile, FrameError> {
+    read(file, bytes, false)
+}
+
+/// A file's name and its bytes.
+///
+/// # Errors
+/// Where it cannot be opened or is larger than [`MOST_BYTES`].
+pub fn open_bytes(path: &Path) -> Result<(String, Vec<u8>), FrameError> {
     let file = path.file_name().unwrap_or(path.as_os_str()).to_string_lossy().into_owned();
     let io = |source| FrameError::Io { file: file.clone(), source };
     let length = std::fs::metadata(path).map_err(io)?.len();
@@ -129,7 +148,7 @@ pub fn open_frame(path: &Path) -> Result<FrameFile, FrameError> {
         return Err(FrameError::unreadable(&file, why));
     }
     let bytes = std::fs::read(path).map_err(io)?;
-    read(&file, bytes, false)
+    Ok((file, bytes))
 }
 
 impl FrameFile {

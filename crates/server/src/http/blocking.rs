@@ -125,6 +125,11 @@ impl Threads {
         Self { processors: processors.max(1), off: Arc::default() }
     }
 
+    /// How many.
+    pub fn count(&self) -> usize {
+        self.processors
+    }
+
     /// As many as the machine has processors.
     pub fn of_machine() -> Self {
         Self::of(std::thread::available_parallelism().map_or(1, NonZero::get))

@@ -31,9 +31,21 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
 #[derive(Deserialize, utoipa::IntoParams)]
 #[serde(deny_unknown_fields)]
 #[into_params(parameter_in = Query)]
-struct Named {
+pub(super) struct Named {
     /// Its name, by which its kind is told and errors call it.
     name: String,
+}
+
+/// A file's name without folders.
+pub(super) fn checked_name(named: &Named) -> Result<String, Problem> {
+    let name = named.name.rsplit(['/', '\\']).next().unwrap_or_default().to_owned();
+    if name.is_empty() || name.len() > LONGEST_NAME || name.chars().any(char::is_control) {
+        return Err(Problem::field(
+            "name",
+            format!("give a file's name of at most {LONGEST_NAME} letters"),
+        ));
+    }
+    Ok(name)
 }
 
 impl From<FrameError> for Problem {
@@ -54,13 +66,7 @@ async fn measured(
     headers: HeaderMap,
     body: RawBody,
 ) -> Result<Json<FrameMeasured>, Problem> {
-    let name = named.name.rsplit(['/', '\\']).next().unwrap_or_default().to_owned();
-    if name.is_empty() || name.len() > LONGEST_NAME || name.chars().any(char::is_control) {
-        return Err(Problem::field(
-            "name",
-            format!("give a file's name of at most {LONGEST_NAME} letters"),
-        ));
-    }
+    let name = checked_name(&named)?;
     // Two frames at a time stand in memory; who comes meanwhile is told to come again.
     let Ok(_seat) = app.uploads.try_acquire() else { return Err(Problem::busy()) };
     let bytes = whole(&name, &headers, body).await?;
@@ -69,7 +75,11 @@ async fn measured(
 }
 
 /// A body of at most [`MOST_UPLOAD_BYTES`], gathered in one place.
-async fn whole(name: &str, headers: &HeaderMap, mut body: RawBody) -> Result<Vec<u8>, Problem> {
+pub(super) async fn whole(
+    name: &str,
+    headers: &HeaderMap,
+    mut body: RawBody,
+) -> Result<Vec<u8>, Problem> {
     let most = MOST_UPLOAD_BYTES / 1_000_000;
     let too_large = || {
         let said = format!(

@@ -12,6 +12,7 @@ mod frames;
 mod framing;
 mod kit;
 mod kit_files;
+mod log;
 mod look;
 mod moment;
 mod night;
@@ -48,6 +49,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(framing::routes())
         .merge(kit::routes())
         .merge(kit_files::routes())
+        .merge(log::routes())
         .merge(look::routes())
         .merge(moment::routes())
         .merge(night::routes())

@@ -13,7 +13,7 @@ use tower::ServiceExt;
 
 pub struct Api {
     pub router: axum::Router,
-    store: Store,
+    pub store: Store,
     dir: tempfile::TempDir,
 }
 
@@ -56,6 +56,31 @@ impl Api {
             router: router(app, Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), names), front),
             dir,
         }
+    }
+
+    /// One that watches over folders of frames, over a database in a directory that stays.
+    pub async fn watching(roots: &[std::path::PathBuf], dir: tempfile::TempDir) -> Self {
+        let store = Store::open(dir.path()).await.expect("opens");
+        let app = App::new(
+            store.clone(),
+            Tables::shipped().expect("tables"),
+            Library::shipped().expect("library"),
+            (
+                Catalogue::shipped().expect("catalogue"),
+                Stars::shipped().expect("stars"),
+                Figures::shipped().expect("figures"),
+            ),
+        );
+        let app = app.with_frames(roots, 0.0).expect("folders");
+        tokio::spawn(app.clone().watch_frames());
+        let hosts = Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), &[]);
+        Self { store, router: router(app, hosts, Front::default()), dir }
+    }
+
+    /// Its directory, when it is over; the database is closed.
+    pub async fn ended(self) -> tempfile::TempDir {
+        self.store.close().await;
+        self.dir
     }
 
     /// Takes the database away from where it stood.

@@ -1,0 +1,136 @@
+//! One frame into the log: read, known by its content, measured, drawn small, stored.
+
+use std::path::Path;
+use std::time::UNIX_EPOCH;
+
+use salt_lamp_core::frame::FrameMeasured;
+use salt_lamp_core::log::evening;
+use salt_lamp_core::log::quality::judged_channel;
+use salt_lamp_formats::frame::{FrameError, FrameFile, open_bytes, read_frame, start_unix_s};
+use salt_lamp_store::{FileSeen, NewFrame, Store, TakenIn};
+use sha2::{Digest, Sha256};
+use tokio::runtime::Handle;
+
+use crate::http::blocking::Threads;
+use crate::{App, Problem};
+
+/// Stars that are kept of a frame: enough to lay it on another.
+const STARS_KEPT: usize = 120;
+
+/// Why a frame did not come in.
+#[derive(Debug, thiserror::Error)]
+pub(super) enum NotIn {
+    #[error(transparent)]
+    Frame(#[from] FrameError),
+    #[error("it could not be stored: {0}")]
+    Store(#[from] salt_lamp_store::StoreError),
+}
+
+/// A file as it lies there.
+pub(super) fn seen(path: &Path) -> std::io::Result<(u64, i64)> {
+    let meta = std::fs::metadata(path)?;
+    let since = meta.modified()?.duration_since(UNIX_EPOCH).unwrap_or_default();
+    Ok((meta.len(), i64::try_from(since.as_millis()).unwrap_or(i64::MAX)))
+}
+
+/// A frame with its content's name.
+struct Arrived {
+    content: String,
+    frame: FrameFile,
+    file: FileSeen,
+    stays: bool,
+}
+
+/// Takes a file in. Blocks: it belongs on a thread of its own.
+pub(super) fn take_file(app: &App, path: &Path, to: &Handle) -> Result<TakenIn, NotIn> {
+    let (bytes, modified_ms) =
+        seen(path).map_err(|source| FrameError::Io { file: path.display().to_string(), source })?;
+    let (name, content) = open_bytes(path)?;
+    let file = FileSeen { path: path.display().to_string(), bytes: bytes as i64, modified_ms };
+    let hash = hash(&content);
+    let frame = salt_lamp_formats::frame::read_opened(&name, content)?;
+    // The processors stay with those who wait for an answer.
+    let threads = Threads::of(Threads::of_machine().count().saturating_sub(1));
+    let arrived = Arrived { content: hash, frame, file, stays: true };
+    store(&app.store, arrived, app.frames.longitude_deg(), &threads, to)
+}
+
+fn hash(bytes: &[u8]) -> String {
+    Sha256::digest(bytes).iter().map(|b| format!("{b:02x}")).collect()
+}
+
+/// Takes in a frame that somebody dropped.
+pub(crate) async fn take_upload(
+    app: &App,
+    name: String,
+    bytes: Vec<u8>,
+) -> Result<TakenIn, Problem> {
+    let to = Handle::current();
+    let work = app.heavy(move |app, threads| {
+        let content = hash(&bytes);
+        let length = bytes.len() as i64;
+        let frame = read_frame(&name, bytes)?;
+        let file = FileSeen { path: name, bytes: length, modified_ms: 0 };
+        let arrived = Arrived { content, frame, file, stays: false };
+        store(&app.store, arrived, app.frames.longitude_deg(), threads, &to)
+    });
+    work.await?.map_err(|e: NotIn| match e {
+        NotIn::Frame(e) => e.into(),
+        NotIn::Store(e) => e.into(),
+    })
+}
+
+fn store(
+    store: &Store,
+    arrived: Arrived,
+    longitude_deg: f64,
+    threads: &Threads,
+    to: &Handle,
+) -> Result<TakenIn, NotIn> {
+    let Arrived { content, frame, file, stays } = arrived;
+    let (mut night, mut start_s) = (String::new(), None);
+    let fallback_s = file.modified_ms as f64 / 1000.0;
+    let shown = |measured: &FrameMeasured| {
+        start_s = begun(measured);
+        let east = measured.read.header.longitude_deg.unwrap_or(longitude_deg);
+        night = evening(start_s.unwrap_or(fallback_s), east);
+        to.block_on(store.shown_like(&night, measured)).ok().flatten()
+    };
+    let (mut measured, preview, shown) = frame.measure_and_draw(shown, threads)?;
+    lean(&mut measured);
+    let new = NewFrame {
+        content: &content,
+        file,
+        stays,
+        night: &night,
+        start_s,
+        measured: &measured,
+        preview: &preview,
+        shown,
+    };
+    Ok(to.block_on(store.take_in(&new))?)
+}
+
+/// When a frame began; one that does not say its zone is taken as UTC.
+fn begun(measured: &FrameMeasured) -> Option<f64> {
+    let start = measured.read.header.start.as_deref()?;
+    start_unix_s(start).or_else(|| start_unix_s(&format!("{start}Z")))
+}
+
+/// Leaves out what a log of thousands does not need: all but the brightest stars of the channel by
+/// which a frame is judged, to a hundredth of a pixel.
+fn lean(measured: &mut FrameMeasured) {
+    let judged = judged_channel(measured).map(|c| c.channel.clone());
+    for c in &mut measured.channels {
+        if Some(&c.channel) != judged.as_ref() {
+            c.brightest.clear();
+        }
+        c.brightest.truncate(STARS_KEPT);
+        for s in &mut c.brightest {
+            let round = |v: f64, by: f64| (v * by).round() / by;
+            (s.x_px, s.y_px) = (round(s.x_px, 100.0), round(s.y_px, 100.0));
+            (s.flux_adu, s.peak_adu) = (round(s.flux_adu, 10.0), round(s.peak_adu, 10.0));
+            s.hfr_px = round(s.hfr_px, 1000.0);
+        }
+    }
+}

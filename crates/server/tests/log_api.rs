@@ -1,0 +1,222 @@
+//! The log: folders read and watched, each frame once whatever happens to its file, overruled, told.
+
+mod help;
+
+use std::path::{Path, PathBuf};
+use std::time::Duration;
+
+use axum::body::Body;
+use axum::http::{Request, StatusCode};
+use help::Api;
+use serde_json::{Value, json};
+
+/// The reference frame as one that began so many minutes after eight.
+fn frame(minute: u32) -> Vec<u8> {
+    let at = format!("{}/../../reference/frames/round.fits", env!("CARGO_MANIFEST_DIR"));
+    let mut bytes = std::fs::read(&at).unwrap_or_else(|e| panic!("{at}: {e}"));
+    let end = bytes[..2880].chunks(80).position(|c| c.starts_with(b"END ")).expect("a card");
+    for (i, card) in [format!("DATE-OBS= '2027-01-28T20:{minute:02}:00'"), "END".to_owned()]
+        .into_iter()
+        .enumerate()
+    {
+        let at = (end + i) * 80;
+        bytes[at..at + 80].copy_from_slice(format!("{card:<80}").as_bytes());
+    }
+    bytes
+}
+
+struct Night {
+    api: Api,
+    folder: tempfile::TempDir,
+}
+
+impl Night {
+    async fn new() -> Self {
+        let folder = tempfile::tempdir().expect("a folder");
+        let root = folder.path().canonicalize().expect("whole");
+        let api = Api::watching(&[root], tempfile::tempdir().expect("a directory")).await;
+        Self { api, folder }
+    }
+
+    fn at(&self, name: &str) -> PathBuf {
+        self.folder.path().canonicalize().expect("whole").join(name)
+    }
+
+    fn put(&self, name: &str, bytes: &[u8]) {
+        std::fs::write(self.at(name), bytes).expect("written");
+    }
+
+    async fn choose(&self, folder: &Path, what: &str) -> (StatusCode, Value) {
+        let q = json!({"folder": folder.display().to_string(), "what": what});
+        self.api.call("POST", "/api/v1/log/folders", &[], Some(&q)).await
+    }
+
+    async fn frames(&self) -> Vec<Value> {
+        let (_, list) = self.api.call("GET", "/api/v1/log/sessions", &[], None).await;
+        let Some(id) = list[0]["id"].as_str() else { return Vec::new() };
+        let path = format!("/api/v1/log/sessions/{id}");
+        let (status, night) = self.api.call("GET", &path, &[], None).await;
+        assert_eq!(status, StatusCode::OK, "{night}");
+        night["frames"].as_array().expect("a list").clone()
+    }
+
+    /// Waits until something holds; a machine that is busy with something else is slow, not wrong.
+    async fn until(&self, what: &str, holds: impl Fn(&[Value], &Value) -> bool) -> Vec<Value> {
+        for _ in 0..600 {
+            let frames = self.frames().await;
+            let (_, folders) = self.api.call("GET", "/api/v1/log/folders", &[], None).await;
+            if holds(&frames, &folders) {
+                return frames;
+            }
+            tokio::time::sleep(Duration::from_millis(100)).await;
+        }
+        panic!("{what}: {:?}", self.frames().await);
+    }
+}
+
+fn files(frames: &[Value]) -> Vec<&str> {
+    frames.iter().filter_map(|f| f["file"].as_str()).collect()
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_folder_is_read_once_and_each_frame_is_there_once() {
+    let n = Night::new().await;
+    n.put("a.fits", &frame(0));
+    n.put("b.fits", &frame(5));
+    n.put("copy of a.fits", &frame(0));
+    n.put("notes.txt", b"nothing");
+    n.put("broken.fits", b"just words");
+    let (status, _) = n.choose(n.folder.path(), "read").await;
+    assert_eq!(status, StatusCode::ACCEPTED);
+    let done = |f: &[Value], folders: &Value| f.len() == 2 && folders["reading"]["waiting"] == 0;
+    let frames = n.until("two frames", done).await;
+    assert_eq!(frames[0]["kept"], true);
+    assert_eq!(frames[0]["type"], "light");
+    let (_, folders) = n.api.call("GET", "/api/v1/log/folders", &[], None).await;
+    let why = folders["reading"]["troubles"][0]["why"].as_str().expect("a trouble");
+    assert!(why.contains("broken.fits"), "{why}");
+    // A folder that was read once is not watched.
+    n.put("c.fits", &frame(10));
+    tokio::time::sleep(Duration::from_millis(1500)).await;
+    assert_eq!(n.frames().await.len(), 2);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_watched_folder_takes_each_frame_when_it_is_whole_through_rename_delete_and_restart() {
+    let n = Night::new().await;
+    let (status, _) = n.choose(n.folder.path(), "watch").await;
+    assert_eq!(status, StatusCode::ACCEPTED);
+    // A slow writer: half of it, a pause longer than a file must be still, and the rest.
+    let whole = frame(0);
+    n.put("slow.fits", &whole[..whole.len() / 2]);
+    tokio::time::sleep(Duration::from_millis(1500)).await;
+    assert!(n.frames().await.is_empty(), "half a frame came in");
+    n.put("slow.fits", &whole);
+    n.until("the slow one", |f, _| files(f) == ["slow.fits"]).await;
+    // Renamed: the same frame, elsewhere.
+    std::fs::rename(n.at("slow.fits"), n.at("renamed.fits")).expect("renamed");
+    let moved = |f: &[Value], _: &Value| {
+        let path = f[0]["path"].as_str().unwrap_or_default();
+        f.len() == 1 && path.ends_with("renamed.fits") && f[0]["gone"] == false
+    };
+    n.until("the renamed one", moved).await;
+    // Taken away: what was measured stays, and its file is told to be gone.
+    std::fs::remove_file(n.at("renamed.fits")).expect("removed");
+    n.until("one that is gone", |f, _| f.len() == 1 && f[0]["gone"] == true).await;
+    // What comes while nobody watches is found at the next start, and what is known stays once.
+    let Night { api, folder } = n;
+    let dir = api.ended().await;
+    let root = folder.path().canonicalize().expect("whole");
+    std::fs::write(root.join("renamed.fits"), &whole).expect("written");
+    std::fs::write(root.join("late.fits"), frame(7)).expect("written");
+    let n = Night { api: Api::watching(&[root], dir).await, folder };
+    let both = |f: &[Value], _: &Value| f.len() == 2 && f.iter().all(|f| f["gone"] == false);
+    n.until("both after a restart", both).await;
+    // Watched no longer.
+    n.choose(n.folder.path(), "leave").await;
+    n.put("unseen.fits", &frame(9));
+    tokio::time::sleep(Duration::from_millis(1500)).await;
+    assert_eq!(n.frames().await.len(), 2);
+}
+
+#[tokio::test]
+async fn only_what_lies_beneath_a_root_is_read() {
+    let n = Night::new().await;
+    let elsewhere = tempfile::tempdir().expect("a folder");
+    let (status, told) = n.choose(elsewhere.path(), "read").await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    assert!(told["errors"][0]["message"].as_str().expect("said").contains("does not lie beneath"));
+    let (status, _) = n.choose(&n.at("../.."), "watch").await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+    let api = Api::new().await;
+    let q = json!({"folder": "/", "what": "read"});
+    assert_eq!(api.refused("/api/v1/log/folders", &q).await, ["folder"]);
+    // Nobody to play a night.
+    let (status, _) = api.call("POST", "/api/v1/log/play", &[], None).await;
+    assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_frame_is_dropped_overruled_noted_and_written_out() {
+    let api = Api::new().await;
+    for minute in [0, 0, 5] {
+        let request = Request::post(format!("/api/v1/log/frames?name=f{minute}.fits"))
+            .header("content-type", "application/octet-stream")
+            .body(Body::from(frame(minute)))
+            .expect("a request");
+        let (status, _, told) = api.send(request).await;
+        assert_eq!(status, StatusCode::OK, "{}", String::from_utf8_lossy(&told));
+    }
+    let (_, list) = api.call("GET", "/api/v1/log/sessions?text=nothing+such", &[], None).await;
+    assert_eq!(list, json!([]));
+    let (_, list) = api.call("GET", "/api/v1/log/sessions", &[], None).await;
+    assert_eq!((&list[0]["night"], &list[0]["lights"]), (&json!("2027-01-28"), &json!(2)));
+    let id = list[0]["id"].as_str().expect("an id").to_owned();
+    let read = || async {
+        let path = format!("/api/v1/log/sessions/{id}");
+        api.call("GET", &path, &[], None).await.1
+    };
+    let night = read().await;
+    let own = night["frames"][0]["id"].as_str().expect("an id").to_owned();
+    assert_eq!(
+        (&night["frames"][0]["kept"], &night["totals"][0]["kept"]),
+        (&json!(true), &json!(2))
+    );
+    // Overruled, and given back to the rules.
+    for (decision, kept) in [(json!("aside"), false), (json!(null), true), (json!("kept"), true)] {
+        let q = json!({"frames": [&own], "decision": decision, "why": "a plane"});
+        let (status, _) = api.call("POST", "/api/v1/log/frames/decide", &[], Some(&q)).await;
+        assert_eq!(status, StatusCode::NO_CONTENT);
+        let frame = &read().await["frames"][0];
+        assert_eq!((&frame["decision"], &frame["kept"]), (&decision, &json!(kept)));
+    }
+    let q = json!({"frames": ["no such"], "decision": "kept"});
+    let (status, _) = api.call("POST", "/api/v1/log/frames/decide", &[], Some(&q)).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+    let (status, _) = api
+        .call("PUT", &format!("/api/v1/log/sessions/{id}"), &[], Some(&json!({"note": "windy"})))
+        .await;
+    assert_eq!(status, StatusCode::OK);
+    // A filter that was moved after flats is told; here there are none.
+    let at_s = night["frames"][0]["start_s"].as_f64().expect("a time") + 60.0;
+    let q = json!({"at_s": at_s, "kind": "filter_moved", "text": "turned"});
+    let path = format!("/api/v1/log/sessions/{id}/events");
+    let (status, event) = api.call("POST", &path, &[], Some(&q)).await;
+    assert_eq!(status, StatusCode::CREATED, "{event}");
+    let night = read().await;
+    assert_eq!((&night["session"]["note"], &night["told"]), (&json!("windy"), &json!([])));
+    assert_eq!(night["events"][0]["text"], "turned");
+    let gone = format!("/api/v1/log/events/{}", event["id"].as_str().expect("an id"));
+    assert_eq!(api.call("DELETE", &gone, &[], None).await.0, StatusCode::NO_CONTENT);
+    assert_eq!(api.call("DELETE", &gone, &[], None).await.0, StatusCode::NOT_FOUND);
+    for (format, begins) in [("csv", "file,type,object"), ("ecsv", "# %ECSV 1.0")] {
+        let at = format!("/api/v1/log/sessions/{id}/table?format={format}");
+        let (status, _, text) = api.send(Request::get(at).body(Body::empty()).expect("ok")).await;
+        let text = String::from_utf8(text).expect("text");
+        assert!(status == StatusCode::OK && text.starts_with(begins), "{text}");
+        assert!(text.lines().last().is_some_and(|l| l.starts_with("f5.fits,light")), "{text}");
+    }
+    let at = format!("/api/v1/log/frames/{own}/preview");
+    let (status, kind, png) = api.send(Request::get(at).body(Body::empty()).expect("ok")).await;
+    assert!(status == StatusCode::OK && kind == "image/png" && png.starts_with(b"\x89PNG"));
+}

@@ -1,0 +1,130 @@
+import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { at } from "./base";
+import { answerOf, api, problemOf, reached } from "./client";
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+export type LogSession = Schemas["LogSession"];
+export type NightOfLog = Schemas["NightOfLog"];
+export type FrameInLog = Schemas["FrameInLog"];
+export type FrameFolders = Schemas["FrameFolders"];
+export type FolderUse = Schemas["FolderUse"];
+export type Decision = Schemas["Decision"];
+export type EventKind = Schemas["EventKind"];
+
+const SESSIONS = ["log", "sessions"];
+const SESSION = ["log", "session"];
+const FOLDERS = ["log", "folders"];
+
+/** Nights of the log that hold some letters. */
+export const logSessionsQuery = (text: string) =>
+  queryOptions({
+    queryKey: [...SESSIONS, text],
+    queryFn: () => answerOf(api.GET("/api/v1/log/sessions", { params: { query: { text, from: "", to: "" } } })),
+    placeholderData: keepPreviousData,
+  });
+
+/** A night with its frames; nothing is asked for the empty id. */
+export const logSessionQuery = (id: string) =>
+  queryOptions({
+    queryKey: [...SESSION, id],
+    queryFn: () => answerOf(api.GET("/api/v1/log/sessions/{id}", { params: { path: { id } } })),
+    enabled: id !== "",
+  });
+
+/** The folders of frames, and how far the reading of them is. */
+export const foldersQuery = queryOptions({
+  queryKey: FOLDERS,
+  queryFn: () => answerOf(api.GET("/api/v1/log/folders")),
+});
+
+/** Where a frame's small picture is. */
+export const previewOf = (frame: string) => at(`/api/v1/log/frames/${frame}/preview`);
+
+/** Where a night's table is. */
+export const tableOf = (session: string, format: "csv" | "ecsv") =>
+  at(`/api/v1/log/sessions/${session}/table?format=${format}`);
+
+/** Asks anew for what comes in, as it comes in: a night at most once a second. */
+export function useLogNews() {
+  const client = useQueryClient();
+  useEffect(() => {
+    const stale = new Set<string>();
+    let due: ReturnType<typeof setTimeout> | undefined;
+    const refresh = () => {
+      due = undefined;
+      for (const key of stale) void client.invalidateQueries({ queryKey: ["log", ...JSON.parse(key)] });
+      stale.clear();
+    };
+    const source = new EventSource(at("/api/v1/log/live"));
+    source.onmessage = (e) => {
+      const news = JSON.parse(e.data) as Schemas["LogNews"];
+      stale.add(JSON.stringify(["folders"]));
+      if (news.kind === "frame") {
+        stale.add(JSON.stringify(["sessions"]));
+        stale.add(JSON.stringify(["session", news.session]));
+      }
+      due ??= setTimeout(refresh, 700);
+    };
+    // What came in while nobody listened is asked for when the line is there again.
+    source.onopen = () => void client.invalidateQueries({ queryKey: ["log"] });
+    return () => {
+      source.close();
+      clearTimeout(due);
+    };
+  }, [client]);
+}
+
+/** A change of the log: what it makes stale is asked for anew. */
+function useLogChange<V, A>(change: (what: V) => Promise<A>) {
+  const client = useQueryClient();
+  return useMutation<A, Error, V>({
+    mutationFn: change,
+    onSettled: () => client.invalidateQueries({ queryKey: ["log"] }),
+  }).mutateAsync;
+}
+
+/** Reads a folder, watches it, or leaves it alone. */
+export const useChooseFolder = () =>
+  useLogChange((body: { folder: string; what: FolderUse }) => answerOf(api.POST("/api/v1/log/folders", { body })));
+
+export const useCallOff = () => useLogChange(() => answerOf(api.POST("/api/v1/log/folders/call-off")));
+
+/** Plays a night of the stand-in camera. */
+export const usePlay = () => useLogChange(() => answerOf(api.POST("/api/v1/log/play")));
+
+/** Keeps frames, puts them aside, or gives them back to the rules. */
+export const useDecide = () =>
+  useLogChange((body: { frames: string[]; decision: Decision | null; why: string }) =>
+    answerOf(api.POST("/api/v1/log/frames/decide", { body })),
+  );
+
+export const useNoteSession = () =>
+  useLogChange(({ id, note }: { id: string; note: string }) =>
+    answerOf(api.PUT("/api/v1/log/sessions/{id}", { params: { path: { id } }, body: { note } })),
+  );
+
+export const useAddEvent = () =>
+  useLogChange(({ id, ...body }: { id: string; at_s: number; kind: EventKind; text: string }) =>
+    answerOf(api.POST("/api/v1/log/sessions/{id}/events", { params: { path: { id } }, body })),
+  );
+
+export const useRemoveEvent = () =>
+  useLogChange((event: string) => answerOf(api.DELETE("/api/v1/log/events/{event}", { params: { path: { event } } })));
+
+/** Takes a file into the log. */
+export const useDropFrame = () =>
+  useLogChange(async (file: File) => {
+    const call = fetch(at(`/api/v1/log/frames?name=${encodeURIComponent(file.name)}`), {
+      method: "POST",
+      headers: { "content-type": "application/octet-stream" },
+      body: file,
+    });
+    const answer = await reached(call);
+    const body = await answer.json().catch(() => null);
+    if (!answer.ok) throw problemOf(answer, body);
+    return body as Schemas["DroppedIn"];
+  });
+
+export const useFolders = () => useQuery(foldersQuery);

@@ -1,0 +1,92 @@
+import { Download } from "lucide-react";
+import { type FrameInLog, type NightOfLog, tableOf, useDecide, useNoteSession } from "@/api/log";
+import { fail } from "@/parts/fail";
+import { clock, fixed } from "@/parts/format";
+import { useOfferUndo } from "@/parts/useOfferUndo";
+import { FramePane } from "./FramePane";
+import { FrameTable } from "./FrameTable";
+import { isLight } from "./measures";
+import { NightEvents } from "./NightEvents";
+import { Sparks } from "./Sparks";
+
+type Props = { night: NightOfLog; chosen: string | null; choose: (id: string) => void };
+
+type Total = NightOfLog["totals"][number];
+const isSky = (t: Total) => t.type == null || t.type === "light";
+
+/** "4 flats Luminance", "4 darks of 120 s". */
+const calibrated = (t: Total) => {
+  const kind = t.type === "bias" ? "bias" : `${(t.type ?? "").replace("_", " ")}s`;
+  const of = t.type === "flat" ? ` ${t.filter ?? ""}` : t.type === "dark" ? ` of ${t.exposure_s ?? "?"} s` : "";
+  return `${t.taken} ${kind}${of}`;
+};
+
+const file =
+  "inline-flex h-8 items-center gap-1.5 rounded-md border border-edge bg-raised px-2.5 text-[0.93rem] hover:bg-edge";
+
+/** One night: what it brought, how it went, and frame by frame what was good and why not. */
+export function NightDetail({ night, chosen, choose }: Props) {
+  const [decide, note, offerUndo] = [useDecide(), useNoteSession(), useOfferUndo()];
+  const { session, totals } = night;
+  const lights = night.frames.filter(isLight);
+  const frame = night.frames.find((f) => f.id === chosen) ?? lights.find((f) => !f.kept) ?? lights[0];
+  const calibration = totals
+    .filter((t) => !isSky(t))
+    .map(calibrated)
+    .join(", ");
+  const said = (f: FrameInLog, kept: boolean | null) => {
+    const to = (decision: FrameInLog["decision"], why: string) =>
+      decide({ frames: [f.id], decision: decision ?? null, why });
+    const now = kept == null ? null : kept ? "kept" : "aside";
+    const words = kept == null ? "left to the rules" : kept ? "kept" : "put aside";
+    offerUndo(`${f.file} ${words}`, () => to(f.decision, f.why), to(now, ""));
+  };
+  return (
+    <div className="flex min-w-0 flex-col gap-3">
+      <section aria-label="What the night brought" className="rounded-xl bg-surface px-4 py-3">
+        <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
+          <h2 className="text-[1.15rem] font-medium">{session.night}</h2>
+          <p className="min-w-0 grow text-muted">{[session.objects, session.camera].filter(Boolean).join(" · ")}</p>
+          <a className={file} href={tableOf(session.id, "csv")} download>
+            <Download size={14} aria-hidden /> CSV
+          </a>
+          <a className={file} href={tableOf(session.id, "ecsv")} download>
+            <Download size={14} aria-hidden /> ECSV
+          </a>
+        </div>
+        <ul className="mt-2 flex flex-col gap-0.5" data-testid="night-totals">
+          {totals.filter(isSky).map((t) => (
+            <li key={JSON.stringify([t.type, t.object, t.filter, t.exposure_s, t.gain])}>
+              <b className="font-semibold">{t.filter ?? "No filter"}</b>: {t.kept} of {t.taken} × {t.exposure_s ?? "?"}{" "}
+              s kept, {clock(t.kept_s)}, worth {fixed(t.worth, 1)} clear ones
+              {t.fwhm_arcsec != null && <span className="text-muted"> · stars {fixed(t.fwhm_arcsec, 1)}″</span>}
+            </li>
+          ))}
+        </ul>
+        {calibration && <p className="mt-0.5 text-muted">{calibration}</p>}
+        {night.told.map((t) => (
+          <p key={t} className="mt-1 text-warn">
+            {t}
+          </p>
+        ))}
+        <label className="mt-2 block text-[0.85rem] text-muted">
+          Note
+          <input
+            key={session.id}
+            defaultValue={session.note}
+            onBlur={(e) => {
+              if (e.target.value !== session.note) note({ id: session.id, note: e.target.value }).catch(fail);
+            }}
+            className="mt-0.5 h-8 w-full rounded-md border border-edge bg-well px-2 text-ink"
+          />
+        </label>
+        <NightEvents night={night} />
+      </section>
+      <div className="grid grid-cols-[minmax(0,1fr)_22rem] gap-3 max-xl:grid-cols-[minmax(0,1fr)]">
+        <Sparks night={night} chosen={frame?.id ?? null} choose={choose} />
+        {frame && <FramePane key={frame.id} night={night} frame={frame} choose={choose} decide={said} />}
+      </div>
+      <FrameTable frames={lights} chosen={frame?.id ?? null} choose={choose} />
+    </div>
+  );
+}
