@@ -27,12 +27,12 @@ export function FrameTable({ frames, chosen, choose }: Props) {
             {frames.map((f) => (
               <tr key={f.id} className={f.id === chosen ? "bg-raised" : ""}>
                 <td className="num pr-2">{utc(f.start_s)}</td>
-                <td className="max-w-52 truncate pr-2">
+                <td className="max-w-52 pr-2">
                   <button
                     type="button"
                     onClick={() => choose(f.id)}
                     aria-current={f.id === chosen}
-                    className="min-h-6 max-w-full truncate text-left hover:text-salt pointer-coarse:min-h-10"
+                    className="block min-h-7 w-full truncate text-left hover:text-salt pointer-coarse:min-h-10"
                   >
                     {f.file}
                   </button>
