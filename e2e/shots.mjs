@@ -24,6 +24,8 @@ export const shots = [
     act: (page) => page.getByTestId("block-2-0").waitFor(),
   },
   { name: "campaign", path: "/campaign" },
+  // The demo plays its night at its first start: ask once it is there.
+  { name: "log", path: "/log", act: (page) => page.getByTestId("frame-table").waitFor({ timeout: 120_000 }) },
   { name: "night-ember", path: "/night?campaign=ic-443-winter&date=2027-01-28", theme: "ember", act: planned },
   { name: "bench-filters", path: `${bench}?row=1&chart=filters` },
   { name: "bench-spectrum", path: `${bench}?row=1&chart=spectrum&moon=60_35_80` },
@@ -46,5 +48,4 @@ export const shots = [
   },
   { name: "shelf", path: "/kit?kind=filter&id=uhc&compare=dual-7,uhc,sodium-notch" },
   { name: "kit-to-buy", path: "/kit/to-buy?places=larch-lane.40,heron-lake.10" },
-  { name: "shelf-camera", path: "/kit?kind=camera&id=colour-26" },
 ];
