@@ -133,9 +133,13 @@ async fn lists_answer_on_a_new_store() {
         if method != "GET" || required {
             continue;
         }
+        let described = op["responses"]["200"]["content"].as_object().expect("content");
+        // A stream of events has no end; what comes through it is seen where frames come in.
+        if described.contains_key("text/event-stream") {
+            continue;
+        }
         let (status, kind, bytes) = api.send(request("GET", &path, None)).await;
         assert_eq!(status, StatusCode::OK, "{path}: {}", String::from_utf8_lossy(&bytes));
-        let described = op["responses"]["200"]["content"].as_object().expect("content");
         assert!(
             described.keys().any(|k| kind.starts_with(k.as_str())),
             "{path} answers {kind}, described as {described:?}"

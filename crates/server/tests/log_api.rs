@@ -8,7 +8,9 @@ use std::time::Duration;
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
 use help::Api;
+use http_body_util::BodyExt;
 use serde_json::{Value, json};
+use tower::ServiceExt;
 
 /// The reference frame as one that began so many minutes after eight.
 fn frame(minute: u32) -> Vec<u8> {
@@ -106,6 +108,10 @@ async fn a_watched_folder_takes_each_frame_when_it_is_whole_through_rename_delet
     let n = Night::new().await;
     let (status, _) = n.choose(n.folder.path(), "watch").await;
     assert_eq!(status, StatusCode::ACCEPTED);
+    let request = Request::get("/api/v1/log/live").header("host", "localhost");
+    let live = n.api.router.clone().oneshot(request.body(Body::empty()).expect("a request"));
+    let live = live.await.expect("answers");
+    assert_eq!(live.headers()["content-type"], "text/event-stream");
     // A slow writer: half of it, a pause longer than a file must be still, and the rest.
     let whole = frame(0);
     n.put("slow.fits", &whole[..whole.len() / 2]);
@@ -113,6 +119,18 @@ async fn a_watched_folder_takes_each_frame_when_it_is_whole_through_rename_delet
     assert!(n.frames().await.is_empty(), "half a frame came in");
     n.put("slow.fits", &whole);
     n.until("the slow one", |f, _| files(f) == ["slow.fits"]).await;
+    // Whoever listened was told.
+    let mut body = live.into_body();
+    let told = async {
+        loop {
+            let event = body.frame().await.expect("it lasts").expect("an event");
+            let text = event.into_data().map(|d| String::from_utf8_lossy(&d).into_owned());
+            if text.is_ok_and(|t| t.contains("\"kind\":\"frame\"") && t.contains("slow.fits")) {
+                return;
+            }
+        }
+    };
+    tokio::time::timeout(Duration::from_secs(5), told).await.expect("told of the frame");
     // Renamed: the same frame, elsewhere.
     std::fs::rename(n.at("slow.fits"), n.at("renamed.fits")).expect("renamed");
     let moved = |f: &[Value], _: &Value| {
