@@ -22,13 +22,19 @@ type Change<V, A> = {
   stale: (what: V, refused: boolean) => readonly QueryKey[];
   /** What is shown at once, before the server has answered; what it returns takes that back where the server refuses. */
   before?: (what: V) => () => void;
+  /** Changes of one name are made one after the other, in the order in which they were asked for. */
+  inTurn?: string;
 };
 
+/** A comparison that is shown under its new name is copied under it, though the name may still be on its way. */
+const COMPARISONS = "comparisons";
+
 /** A change on the server: what it makes stale is asked anew, what was shown too early is taken back. */
-function useChange<V, A>({ change, stale, before }: Change<V, A>) {
+function useChange<V, A>({ change, stale, before, inTurn }: Change<V, A>) {
   const client = useQueryClient();
   return useMutation<A, Error, V, (() => void) | undefined>({
     mutationFn: change,
+    ...(inTurn && { scope: { id: inTurn } }),
     onMutate: (what) => before?.(what),
     onError: (_error, _what, back) => back?.(),
     onSettled: async (_answer, error, what) => {
@@ -50,6 +56,7 @@ export const useDuplicateScenario = () =>
   useChange({
     change: (id: string) => answerOf(api.POST("/api/v1/scenarios/{id}/duplicate", { params: { path: { id } } })),
     stale: () => STALE.scenarios,
+    inTurn: COMPARISONS,
   });
 
 /** Saves a comparison over the revision that was started from. */
@@ -83,6 +90,7 @@ export function useRenameScenario() {
       return answerOf(api.PUT("/api/v1/scenarios/{id}", { params: { path, header: at(revision) }, body }));
     },
     stale: () => STALE.scenarios,
+    inTurn: COMPARISONS,
     before: ({ id, title }) => ahead((list) => list.map((row) => (row.id === id ? { ...row, title } : row))),
   });
 }
@@ -92,6 +100,7 @@ export function useRemoveScenario() {
   return useChange({
     change: (id: string) => answerOf(api.DELETE("/api/v1/scenarios/{id}", { params: { path: { id } } })),
     stale: () => STALE.scenarios,
+    inTurn: COMPARISONS,
     before: (id) => ahead((list) => list.filter((row) => row.id !== id)),
   });
 }
@@ -100,6 +109,7 @@ export const useRestoreScenario = () =>
   useChange({
     change: (id: string) => answerOf(api.POST("/api/v1/scenarios/{id}/restore", { params: { path: { id } } })),
     stale: () => STALE.scenarios,
+    inTurn: COMPARISONS,
   });
 
 /** What is kept of a framing: the frame, and of a campaign where it is framed. */
