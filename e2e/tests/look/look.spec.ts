@@ -31,7 +31,9 @@ test("the look appears, and time visibly cleans it", async ({ strict: page }) =>
   await expect(page.getByTestId("look-time-value")).toHaveText("one sub");
   await expect.poll(async () => (await statistics(page, "crop-A")).noise).toBeGreaterThan(15);
   const rough = (await statistics(page, "crop-A")).noise;
+  await page.getByTestId("look-time").getByRole("slider").focus();
   await page.keyboard.press("End");
+  await expect(page.getByTestId("look-time-value")).not.toHaveText("one sub");
   await expect.poll(async () => (await statistics(page, "crop-A")).noise).toBeLessThan(rough * 0.6);
   // How it is looked at stands in the address.
   await page.keyboard.press("Home");
