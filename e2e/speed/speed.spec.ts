@@ -1,3 +1,4 @@
+import { readFileSync } from "node:fs";
 import { Agent, request as post } from "node:http";
 import { copyOf, expect, test } from "../tests/fixtures";
 
@@ -215,4 +216,41 @@ test("the bench's first answer stands on screen at once after a click on a targe
   const s = spread(times);
   told("click on a target to the first answer", s);
   expect(s.median).toBeLessThan(FIRST_ANSWER_MS);
+});
+
+/** A task of the page may be so long at most, ms: beyond it a hand that scrolls feels it. */
+const TASK_MS = 100;
+
+test("a night of three hundred frames comes up without a long task", async ({ page }) => {
+  const frame = readFileSync("../reference/frames/round.fits");
+  const end = frame.subarray(0, 2880).indexOf("END     ");
+  for (let i = 0; i < 300; i++) {
+    const [h, m] = [Math.floor(i / 60), i % 60].map((n) => String(n).padStart(2, "0"));
+    const bytes = Buffer.from(frame);
+    bytes.write(`DATE-OBS= '2027-03-05T${h}:${m}:00'`.padEnd(80), end);
+    bytes.write("END".padEnd(80), end + 80);
+    const answer = await page.request.post(`/api/v1/log/frames?name=long-${i}.fits`, {
+      data: bytes,
+      headers: { "content-type": "application/octet-stream" },
+    });
+    expect(answer.ok()).toBe(true);
+  }
+  await page.addInitScript(() => {
+    const tasks: number[] = [];
+    Object.assign(window, { tasks });
+    new PerformanceObserver((l) => tasks.push(...l.getEntries().map((e) => e.duration))).observe({
+      entryTypes: ["longtask"],
+    });
+  });
+  await page.goto("/log");
+  await page
+    .getByTestId("nights")
+    .getByRole("button", { name: /2027-03-04/ })
+    .click();
+  await expect(page.getByTestId("frame-table").locator("tbody tr").first()).toBeVisible();
+  await expect(page.getByTestId("night-totals")).toContainText("of 300");
+  await page.waitForTimeout(1500);
+  const tasks = await page.evaluate(() => (window as unknown as { tasks: number[] }).tasks);
+  console.log(`      longest tasks: ${tasks.map((t) => t.toFixed(0)).join(", ") || "none over 50 ms"}`);
+  expect(Math.max(0, ...tasks)).toBeLessThan(TASK_MS);
 });

@@ -19,10 +19,10 @@ export const test = base.extend<{ strict: Page }>({
   },
 });
 
-/** What a program can find against WCAG 2.2 AA and the good practice of headings, regions and tables; or by colours alone. */
-export async function faults(page: Page, colours = false): Promise<string[]> {
+/** What a program can find against WCAG 2.2 AA and the good practice of headings, regions and tables; or by colours alone, or in one part of the page. */
+export async function faults(page: Page, colours = false, within = "html"): Promise<string[]> {
   const tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"];
-  const all = new AxeBuilder({ page }).options({ resultTypes: ["violations"] });
+  const all = new AxeBuilder({ page }).include(within).options({ resultTypes: ["violations"] });
   const { violations } = await (colours
     ? all.withRules(["color-contrast", "link-in-text-block"])
     : all.withTags(tags)

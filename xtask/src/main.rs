@@ -152,6 +152,12 @@ fn bench(args: &[String]) -> Outcome {
     if args.iter().any(|a| a == "--load") {
         return under_load();
     }
+    if args.iter().any(|a| a == "--log") {
+        setup::ready(&[Need::Web, Need::Python])?;
+        build_web()?;
+        cargo(&["build", "--locked", "--release", "--package", "salt-lamp"])?;
+        return run("reference/scripts", &setup::python(), &["bench_log.py"]);
+    }
     cargo(&["bench", "--locked", "--package", "salt-lamp-core", "--bench", "evaluate"])?;
     if args.iter().any(|a| a == "--peers") {
         setup::ready(&[Need::Python])?;
@@ -251,6 +257,8 @@ fn reference() -> Outcome {
         "make_stars.py",
         "make_figures.py",
         "make_headers.py",
+        "make_plate.py",
+        "make_matching.py",
         "make_places.py",
         "make_tables.py",
         "make_night.py",

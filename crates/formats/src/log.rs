@@ -32,7 +32,7 @@ pub struct LogLine<'a> {
 }
 
 /// Columns: name, unit of ECSV, type of ECSV.
-const COLUMNS: [(&str, &str, &str); 22] = [
+const COLUMNS: [(&str, &str, &str); 23] = [
     ("file", "", "string"),
     ("type", "", "string"),
     ("object", "", "string"),
@@ -50,6 +50,7 @@ const COLUMNS: [(&str, &str, &str); 22] = [
     ("elongation", "", "float64"),
     ("transparency", "", "float64"),
     ("airmass", "", "float64"),
+    ("guiding_arcsec", "arcsec", "float64"),
     ("shift_x_px", "pix", "float64"),
     ("shift_y_px", "pix", "float64"),
     ("turned_deg", "deg", "float64"),
@@ -114,6 +115,7 @@ fn row(l: &LogLine, format: LogTable) -> Vec<String> {
         number(j.and_then(|j| j.elongation)),
         number(j.and_then(|j| j.transparency)),
         number(j.and_then(|j| j.airmass)),
+        number(j.and_then(|j| j.guiding_arcsec)),
         number(j.and_then(|j| Some(j.shift_px?[0]))),
         number(j.and_then(|j| Some(j.shift_px?[1]))),
         number(j.and_then(|j| j.turned_deg)),

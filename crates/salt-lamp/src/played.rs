@@ -8,7 +8,7 @@ use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::log::evening;
 use salt_lamp_server::Threads;
-use salt_lamp_standins::{Camera, Night, Weather, read_plan};
+use salt_lamp_standins::{Camera, Instruments, Night, Weather, read_plan};
 
 use crate::standin::of_demo;
 
@@ -93,5 +93,7 @@ fn play(to: &Path, morning: &str, seed: u32) -> Result<(), String> {
         seed,
     };
     night.play(to, &Threads::of(1), |_, _, _| {}).map_err(|e| e.to_string())?;
-    Ok(())
+    let seen = Instruments { camera: &camera, span_s: [from_s - 3600.0, to_s], seed };
+    seen.write_sky(to)?;
+    seen.write_clouds(to)
 }

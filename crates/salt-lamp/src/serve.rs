@@ -7,9 +7,7 @@ use std::sync::Arc;
 use std::time::Duration;
 
 use clap::Args;
-use salt_lamp_core::library::{
-    Catalogue, Figures, Library, ShelfThing, Stars, demo_kit, shipped_entries,
-};
+use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, demo_kit, shipped_entries};
 use salt_lamp_core::light::Tables;
 use salt_lamp_server::{App, ConnectionLimits, Front, Hosts, Serving, passphrase_hash};
 use salt_lamp_store::{SessionsAsked, Store};
@@ -130,7 +128,8 @@ impl Serve {
                 .map_err(|e| format!("cannot make {}: {e}", own.display()))?;
             roots.push(own);
         }
-        let east_deg = usual_longitude_deg(&store).await?;
+        // Of frames that do not say where they were taken.
+        let east_deg = store.usual_site().await?.map_or(0.0, |site| site.longitude_deg);
         let app = App::new(store.clone(), tables, library, sky)
             .with_frames(&roots, east_deg)
             .map_err(|e| format!("--frames {e}; give a folder that is there"))?
@@ -172,19 +171,6 @@ impl Serve {
         }
         Ok(())
     }
-}
-
-/// Longitude of the site where one usually is, degrees east; 0 where none is known.
-async fn usual_longitude_deg(store: &Store) -> Result<f64, salt_lamp_store::StoreError> {
-    let mut east_deg = 0.0;
-    for e in store.shelf(false).await? {
-        if let ShelfThing::Site(site) = &e.entry.thing
-            && (e.usual || (e.mine && east_deg == 0.0))
-        {
-            east_deg = site.longitude_deg;
-        }
-    }
-    Ok(east_deg)
 }
 
 /// How often what was written is moved into the database file itself, so that a copy of it is whole.

@@ -1,6 +1,7 @@
-//! `salt-lamp standin camera`: plays a plan into a folder of frames.
+//! `salt-lamp standin`: a camera that plays a plan into a folder of frames; a sky meter and a cloud
+//! watcher that see the same night.
 
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 use clap::{Args, Subcommand};
 use salt_lamp_core::Checked;
@@ -9,7 +10,8 @@ use salt_lamp_core::light::Tables;
 use salt_lamp_core::night::Place;
 use salt_lamp_formats::read_scenario;
 use salt_lamp_server::Threads;
-use salt_lamp_standins::{Camera, Night, Weather, read_plan};
+use salt_lamp_standins::night::PlanToPlay;
+use salt_lamp_standins::{Camera, Instruments, Night, StandinError, Weather, read_plan};
 
 use crate::say::say;
 
@@ -27,14 +29,19 @@ enum Device {
     /// A camera: renders the subs of a plan, with flats, darks and bias frames, and the truth of
     /// them as truth.json.
     Camera(CameraOf),
+    /// A sky meter: the zenith each minute of a plan's night, as JSON lines and CSV.
+    SkyMeter(InstrumentOf),
+    /// A cloud watcher: what cloud takes of the starlight each minute, as JSON lines and CSV.
+    CloudWatcher(InstrumentOf),
 }
 
+/// A night, and the sky and the rig that it is played with.
 #[derive(Args)]
-struct CameraOf {
+struct NightOf {
     /// A night's plan (JSON, as the Night view and `/api/v1/night/plan` write it).
     #[arg(long)]
     plan: PathBuf,
-    /// The folder that the frames are written to; it is made where it is missing.
+    /// The folder that is written to; it is made where it is missing.
     #[arg(long)]
     to: PathBuf,
     /// The comparison with the camera (JSON); the shipped example that has the plan's filters where
@@ -45,6 +52,30 @@ struct CameraOf {
     /// given.
     #[arg(long)]
     path: Option<usize>,
+    /// Latitude of the site, degrees; that of the plan's site where it is one of the demo's.
+    #[arg(long, allow_negative_numbers = true, requires = "longitude")]
+    latitude: Option<f64>,
+    /// Longitude of the site, degrees, east positive.
+    #[arg(long, allow_negative_numbers = true, requires = "latitude")]
+    longitude: Option<f64>,
+    /// A clear and still night: no cloud, no drifting focus, no lost guide star, no satellite.
+    #[arg(long)]
+    clear: bool,
+    /// Seed: the same gives the same night.
+    #[arg(long, default_value_t = 1)]
+    seed: u32,
+}
+
+#[derive(Args)]
+struct InstrumentOf {
+    #[command(flatten)]
+    night: NightOf,
+}
+
+#[derive(Args)]
+struct CameraOf {
+    #[command(flatten)]
+    night: NightOf,
     /// How much faster than a clock; as fast as can be where none is given.
     #[arg(long)]
     speed: Option<f64>,
@@ -57,18 +88,6 @@ struct CameraOf {
     /// The angle of the camera, degrees from north through east.
     #[arg(long, default_value_t = 0.0, allow_negative_numbers = true)]
     angle: f64,
-    /// Latitude of the site, degrees; that of the plan's site where it is one of the demo's.
-    #[arg(long, allow_negative_numbers = true, requires = "longitude")]
-    latitude: Option<f64>,
-    /// Longitude of the site, degrees, east positive.
-    #[arg(long, allow_negative_numbers = true, requires = "latitude")]
-    longitude: Option<f64>,
-    /// A clear and still night: no cloud, no drifting focus, no lost guide star, no satellite.
-    #[arg(long)]
-    clear: bool,
-    /// Seed: the same gives the same frames.
-    #[arg(long, default_value_t = 1)]
-    seed: u32,
 }
 
 impl Standin {
@@ -76,6 +95,8 @@ impl Standin {
     pub fn run(self) -> Outcome {
         match self.device {
             Device::Camera(camera) => camera.run(),
+            Device::SkyMeter(of) => of.night.instruments(|i, to| i.write_sky(to)),
+            Device::CloudWatcher(of) => of.night.instruments(|i, to| i.write_clouds(to)),
         }
     }
 }
@@ -85,6 +106,34 @@ impl CameraOf {
         if self.speed.is_some_and(|s| !(s > 0.0 && s.is_finite())) {
             return Err("--speed: give a number above 0".into());
         }
+        let said = |i: usize, of: usize, truth: &salt_lamp_standins::Truth| {
+            say(&format!("{i} of {of}: {}", truth.file));
+        };
+        self.night.on_a_rig(self.sensor_crop, |camera, plan| {
+            let night = Night {
+                camera,
+                plan,
+                position_angle_deg: self.angle,
+                calibration: self.calibration,
+                speed: self.speed,
+                seed: self.night.seed,
+            };
+            match night.shots() {
+                Ok(_) => night.play(&self.night.to, &Threads::of_machine(), said).map(|_| ()),
+                Err(e) => Err(e),
+            }
+        })
+    }
+}
+
+impl NightOf {
+    /// Sets up each rig that may have taken the plan until one of them plays it; what is wrong with
+    /// the first is told where none does.
+    fn on_a_rig(
+        &self,
+        crop: Option<u32>,
+        mut play: impl FnMut(&Camera, &PlanToPlay) -> Result<(), StandinError>,
+    ) -> Outcome {
         let text = std::fs::read_to_string(&self.plan)
             .map_err(|e| format!("{}: {e}", self.plan.display()))?;
         let plan = read_plan(&text).map_err(|e| format!("{}: {e}", self.plan.display()))?;
@@ -95,38 +144,40 @@ impl CameraOf {
             }
             _ => of_demo(&plan.site),
         };
-        let mut tried = Vec::new();
+        let mut wrong = None;
         for (scenario, path) in self.candidates()? {
-            let with = (place, self.sensor_crop, self.seed);
-            let mut camera = Camera::new(&scenario, path, with, &tables)?;
+            let mut camera = Camera::new(&scenario, path, (place, crop, self.seed), &tables)?;
             if !self.clear {
-                let [from_s, to_s] = plan.ends_s().map_err(|e| e.to_string())?;
+                let [from_s, to_s] = plan.ends_s()?;
                 camera = camera.under(Weather::new(self.seed, from_s, to_s));
             }
-            let night = Night {
-                camera: &camera,
-                plan: &plan,
-                position_angle_deg: self.angle,
-                calibration: self.calibration,
-                speed: self.speed,
-                seed: self.seed,
-            };
-            match night.shots() {
-                Ok(_) => {
-                    let said = |i: usize, of: usize, truth: &salt_lamp_standins::Truth| {
-                        say(&format!("{i} of {of}: {}", truth.file));
-                    };
-                    night.play(&self.to, &Threads::of_machine(), said)?;
-                    return Ok(());
-                }
-                Err(e) => tried.push(e.to_string()),
+            match play(&camera, &plan) {
+                Ok(()) => return Ok(()),
+                // What cannot be written is no matter of the rig.
+                Err(e @ StandinError::Frame(_)) => return Err(e.into()),
+                Err(e) => wrong = wrong.or(Some(e)),
             }
         }
-        Err(tried
-            .first()
-            .cloned()
-            .unwrap_or_else(|| "there is no light path to play it".into())
-            .into())
+        Err(wrong.map_or_else(|| "there is no light path to play it".into(), Into::into))
+    }
+
+    /// Has an instrument read the night, from an hour before its first block to its end.
+    fn instruments(&self, write: impl Fn(&Instruments, &Path) -> Result<(), String>) -> Outcome {
+        self.on_a_rig(None, |camera, plan| {
+            // Of the rigs the one that has the plan's filters: its comparison knows the sky.
+            let night = Night {
+                camera,
+                plan,
+                position_angle_deg: 0.0,
+                calibration: 0,
+                speed: None,
+                seed: self.seed,
+            };
+            night.shots()?;
+            let [from_s, to_s] = plan.ends_s()?;
+            let seen = Instruments { camera, span_s: [from_s - 3600.0, to_s], seed: self.seed };
+            write(&seen, &self.to).map_err(StandinError::Frame)
+        })
     }
 
     /// Light paths that may have taken the plan, the likeliest first.

@@ -175,6 +175,19 @@ fn a_camera_that_does_not_exist_plays_a_plan() {
         serde_json::from_str(&std::fs::read_to_string(to.join("truth.json")).expect("written"))
             .expect("JSON");
     assert_eq!(truth["frames"].as_array().map(Vec::len), Some(4));
+    let blurred = |truth: &Value| truth["frames"][0]["blur_rms_arcsec"].as_f64().expect("said");
+    assert!(blurred(&truth) > 0.0);
+    // Without weather.
+    let still = dir.path().join("still");
+    let folder = still.display().to_string();
+    let args = ["standin", "camera", "--clear", "--plan", &plan, "--to", &folder];
+    let out = salt_lamp(&[&args[..], &more[..]].concat(), "");
+    assert!(out.status.success(), "{}", String::from_utf8_lossy(&out.stderr));
+    let truth: Value =
+        serde_json::from_str(&std::fs::read_to_string(still.join("truth.json")).expect("written"))
+            .expect("JSON");
+    let first = &truth["frames"][0];
+    assert_eq!((blurred(&truth), &first["transparency"]), (0.0, &serde_json::json!(1.0)));
     let out = salt_lamp(&[&args[..], &["--path", "3"]].concat(), "");
     assert!(String::from_utf8_lossy(&out.stderr).contains("[O III] 3 nm"));
 }

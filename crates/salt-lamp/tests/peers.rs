@@ -8,6 +8,7 @@ use std::process::{Command, Stdio};
 use salt_lamp_core::decide::{Study, decide};
 use salt_lamp_core::library::Library;
 use salt_lamp_core::light::Tables;
+use salt_lamp_core::log::{NightFrame, night_judged};
 use salt_lamp_core::look::{Look, LookView, whole_sub};
 use salt_lamp_core::report::matrix;
 use salt_lamp_core::workers::SingleThread;
@@ -15,6 +16,8 @@ use salt_lamp_core::{Scenario, evaluate};
 use salt_lamp_formats::fits::{
     Header, Pixels, Pointing, Shape, Value, write_image, write_image_in_bands,
 };
+use salt_lamp_formats::frame::open_frame;
+use salt_lamp_formats::log::{LogLine, LogTable, log_table};
 use salt_lamp_formats::table::{TableFormat, write_table};
 
 fn root() -> PathBuf {
@@ -66,6 +69,53 @@ fn astropy_reads_a_comparison_with_its_units_and_numbers() {
         said["missing_sii"].as_array().expect("flags")[0].as_bool().expect("a flag"),
         "mono records no [S II]"
     );
+}
+
+/// A night of the log as ECSV: units, truth values, what is missing, and text with commas in it.
+#[test]
+fn astropy_reads_a_night_of_the_log() {
+    let frame = || {
+        let at = root().join("reference/frames/round.fits");
+        open_frame(&at).expect("read").measure(&SingleThread).expect("measured")
+    };
+    let frames = [frame(), frame()];
+    let night = frames.each_ref().map(|measured| NightFrame {
+        measured,
+        start_s: None,
+        airmass: None,
+        guiding_arcsec: None,
+    });
+    let judged = night_judged(&night, &|_| 0.2);
+    let line = |i: usize, kept| LogLine {
+        measured: &frames[i],
+        judged: judged[i].as_ref(),
+        kept,
+        why: "a plane, low; \"loud\"",
+    };
+    let directory = tempfile::tempdir().expect("a directory");
+    let file = directory.path().join("night.ecsv");
+    let table = log_table(&[line(0, true), line(1, false)], LogTable::Ecsv);
+    std::fs::write(&file, table).expect("written");
+    let said: serde_json::Value =
+        serde_json::from_str(&python("check_log.py", &file)).expect("JSON");
+    assert_eq!(said["files"], serde_json::json!(["round.fits", "round.fits"]));
+    assert_eq!(said["kept"], serde_json::json!([true, false]));
+    assert_eq!(said["airmass_missing"], serde_json::json!([true, true]));
+    assert_eq!(said["reasons"][1], "a plane, low; \"loud\"");
+    for (name, unit) in [
+        ("exposure_s", "s"),
+        ("sensor_c", "deg_C"),
+        ("background_e_per_s", "electron / s"),
+        ("hfr_px", "pix"),
+        ("fwhm_arcsec", "arcsec"),
+        ("turned_deg", "deg"),
+    ] {
+        assert_eq!(said["units"][name], unit, "{name}");
+    }
+    let own = judged[0].as_ref().expect("judged");
+    assert_eq!(said["stars"][0], own.stars);
+    let hfr_px = said["hfr_px"][0].as_f64().expect("a number");
+    assert!((hfr_px - own.hfr_px.expect("known")).abs() < 1e-9);
 }
 
 /// A crop and a whole sub as FITS: astropy verifies them without a word, and their world

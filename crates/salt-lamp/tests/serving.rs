@@ -331,3 +331,61 @@ fn a_folder_is_checked_and_copied() {
     std::fs::rename(&copy, &file).expect("put back");
     assert!(run(&["check"], data.path(), "").status.success());
 }
+
+/// Killed while it reads a folder, as by a power cut, again and again: at the end each frame is in the
+/// log once.
+#[test]
+fn killed_in_the_middle_of_a_folder_each_frame_comes_in_once() {
+    let [data, frames] = [(); 2].map(|()| tempfile::tempdir().expect("a folder"));
+    let root = frames.path().canonicalize().expect("whole");
+    let reference = concat!(env!("CARGO_MANIFEST_DIR"), "/../../reference/frames/round.fits");
+    let sound = std::fs::read(reference).expect("the reference frame");
+    const FRAMES: usize = 16;
+    for i in 0..FRAMES {
+        // Another pixel, another frame.
+        let mut bytes = sound.clone();
+        bytes[3000] = bytes[3000].wrapping_add(i as u8);
+        std::fs::write(root.join(format!("{i:02}.fits")), bytes).expect("written");
+    }
+    let folder = root.display().to_string();
+    let start = || served(&["--frames", &folder], data.path());
+    let server = start();
+    let body = serde_json::json!({"folder": folder, "what": "watch"}).to_string();
+    let told = server.say(&format!(
+        "POST /api/v1/log/folders HTTP/1.1\r\nhost: localhost\r\nconnection: close\r\n\
+         content-type: application/json\r\ncontent-length: {}\r\n\r\n{body}",
+        body.len()
+    ));
+    let mut answer = String::new();
+    { told }.read_to_string(&mut answer).expect("an answer");
+    assert!(answer.starts_with("HTTP/1.1 202"), "{answer}");
+    let lights = |server: &Server| {
+        let mut answer = String::new();
+        let question = "GET /api/v1/log/sessions HTTP/1.1\r\nhost: localhost\r\nconnection: \
+                        close\r\n\r\n";
+        server.say(question).read_to_string(&mut answer).expect("an answer");
+        let list = answer.split("\r\n\r\n").nth(1).and_then(|b| serde_json::from_str(b).ok());
+        let list: serde_json::Value = list.unwrap_or_else(|| panic!("{answer}"));
+        list.as_array().map_or(0, |l| l.iter().filter_map(|n| n["frames"].as_u64()).sum::<u64>())
+    };
+    let mut running = server;
+    let (mut kills, mut last) = (0, 0);
+    for _ in 0..600 {
+        let now = lights(&running);
+        assert!(now >= last, "{last} frames had come in, {now} are there");
+        if now > last && now < FRAMES as u64 && kills < 4 {
+            last = now;
+            // Dropped is killed: nothing is said before.
+            drop(running);
+            running = start();
+            kills += 1;
+        }
+        if now == FRAMES as u64 {
+            break;
+        }
+        std::thread::sleep(std::time::Duration::from_millis(100));
+    }
+    assert!(kills > 0, "it was never killed in the middle");
+    std::thread::sleep(std::time::Duration::from_millis(1000));
+    assert_eq!(lights(&running), FRAMES as u64);
+}

@@ -61,6 +61,7 @@ pub struct App {
     uploads: Arc<Semaphore>,
     frames: Arc<Frames>,
     player: Option<Player>,
+    plates: Arc<routes::log::Plates>,
 }
 
 /// Plays a night of a stand-in into a folder beneath a root of frames; blocks until it is over.
@@ -89,6 +90,7 @@ impl App {
             uploads: Arc::new(Semaphore::new(UPLOADS)),
             frames: Arc::default(),
             player: None,
+            plates: Arc::default(),
         }
     }
 

@@ -1,11 +1,9 @@
 //! Who may ask: strangers, browsers that signed in, scripts with a token, and pages of other
 //! origins, straight and through a proxy.
 
-mod help;
-
+use crate::help::Api;
 use axum::body::Body;
 use axum::http::{HeaderMap, Request, StatusCode};
-use help::Api;
 use salt_lamp_server::Front;
 use serde_json::{Value, json};
 
@@ -186,7 +184,7 @@ async fn a_page_of_another_origin_may_not_act_though_its_browser_is_signed_in() 
         async move {
             let mut all = vec![("cookie", own.as_str())];
             all.extend(headers);
-            asked(api, "POST", "/api/v1/scenarios", &all, Some(help::demo())).await.0
+            asked(api, "POST", "/api/v1/scenarios", &all, Some(crate::help::demo())).await.0
         }
     };
     assert_eq!(post(vec![("origin", "http://localhost")]).await, StatusCode::CREATED);
@@ -263,7 +261,8 @@ async fn troubles_are_told_to_who_is_signed_in() {
     assert!(told(vec![("cookie", own.clone())]).await.contains("folder with the data is gone"));
     // Nothing is acknowledged that would be lost.
     let (code, _, problem) =
-        asked(&api, "POST", "/api/v1/scenarios", &[("cookie", &own)], Some(help::demo())).await;
+        asked(&api, "POST", "/api/v1/scenarios", &[("cookie", &own)], Some(crate::help::demo()))
+            .await;
     assert_eq!(code, StatusCode::SERVICE_UNAVAILABLE, "{problem}");
     assert_eq!(problem["type"], "urn:salt-lamp:problem:gone");
     assert!(problem["detail"].as_str().is_some_and(|d| d.contains("Nothing was stored")));

@@ -1,10 +1,8 @@
 //! The API as a client meets it.
 
-mod help;
-
+use crate::help::{Api, changed, demo};
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::{Api, changed, demo};
 use serde_json::{Value, json};
 
 #[tokio::test]

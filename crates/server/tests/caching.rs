@@ -1,10 +1,8 @@
 //! What a browser holds already is not sent again, and saves say over what they may write.
 
-mod help;
-
+use crate::help::{Api, demo};
 use axum::body::Body;
 use axum::http::{HeaderMap, Request, StatusCode};
-use help::{Api, demo};
 
 /// Status, headers and length of what an address answers to a request that holds `tag`.
 async fn get(api: &Api, address: &str, tag: Option<&str>) -> (StatusCode, HeaderMap, usize) {

@@ -1,11 +1,9 @@
 //! What holds for every operation that the API describes of itself: mistakes are problems that name
 //! the place, unknown things are not found, and nothing answers with a server error.
 
-mod help;
-
+use crate::help::Api;
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::Api;
 use serde_json::{Value, json};
 
 /// Method, path and description of every operation.

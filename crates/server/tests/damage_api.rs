@@ -1,11 +1,7 @@
 //! A database some of whose bytes were altered: either the start refuses it, or every view opens.
 
-#[path = "../../store/tests/common/mod.rs"]
-mod common;
-mod help;
-
+use crate::help::{Api, changed, demo};
 use axum::http::StatusCode;
-use help::{Api, changed, demo};
 use salt_lamp_server::Front;
 use salt_lamp_store::{FILE_NAME, Store};
 use serde_json::{Value, json};
@@ -43,9 +39,9 @@ async fn filled() -> Vec<u8> {
 async fn with_altered_bytes_the_start_refuses_or_every_view_opens() {
     let sound = filled().await;
     let (mut opened, mut named) = (0, 0);
-    for seed in 1..=common::trials(12) {
+    for seed in 1..=crate::common::trials(12) {
         let dir = tempfile::tempdir().expect("a directory");
-        let bytes = common::with_flipped_bits(&sound, seed.wrapping_mul(977));
+        let bytes = crate::common::with_flipped_bits(&sound, seed.wrapping_mul(977));
         std::fs::write(dir.path().join(FILE_NAME), &bytes).expect("written");
         let Ok(store) = Store::open(dir.path()).await else { continue };
         opened += 1;

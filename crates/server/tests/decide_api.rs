@@ -1,10 +1,8 @@
 //! Decisions, looks, nights and campaigns through the API.
 
-mod help;
-
+use crate::help::{Api, changed, demo};
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::{Api, changed, demo};
 use serde_json::{Value, json};
 
 fn night(date: &str) -> Value {

@@ -1,10 +1,8 @@
 //! The ends of every accepted range: whatever an error names as accepted is accepted, and is
 //! answered with numbers throughout.
 
-mod help;
-
+use crate::help::{Api, changed};
 use axum::http::StatusCode;
-use help::{Api, changed};
 use serde_json::{Value, json};
 
 /// The demo with every optional number filled in, two paths, and short curves: their rows are

@@ -1,10 +1,8 @@
 //! Frames by upload: measured, judged, refused with their names.
 
-mod help;
-
+use crate::help::{Api, demo};
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::{Api, demo};
 use serde_json::{Value, json};
 
 fn bytes_of(name: &str) -> Vec<u8> {

@@ -1,10 +1,8 @@
 //! Framing through the API: how a sensor is laid over objects, how many panels it takes where it
 //! stands, the way back from a header, and what is kept with a comparison and a campaign.
 
-mod help;
-
+use crate::help::{Api, demo};
 use axum::http::StatusCode;
-use help::{Api, demo};
 use serde_json::{Value, json};
 
 fn rig() -> Value {

@@ -1,10 +1,8 @@
 //! Goals through the API: facts of the trade at the defaults, what to buy, two places, and old
 //! documents that keep their goal.
 
-mod help;
-
+use crate::help::{Api, changed, demo};
 use axum::http::StatusCode;
-use help::{Api, changed, demo};
 use serde_json::{Value, json};
 
 async fn ok(api: &Api, path: &str, body: &Value) -> Value {

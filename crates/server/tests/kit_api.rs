@@ -1,10 +1,8 @@
 //! The kit through the API: rigs with their price, focus and sets of filters; a comparison from
 //! rigs, target and site; files; what old comparisons offer; what is owned and what is usual.
 
-mod help;
-
+use crate::help::{Api, demo};
 use axum::http::StatusCode;
-use help::{Api, demo};
 use serde_json::{Value, json};
 
 async fn ok(api: &Api, method: &str, path: &str, body: Option<&Value>) -> Value {

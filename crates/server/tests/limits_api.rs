@@ -1,10 +1,8 @@
 //! What one request may cost, who may ask, and what is told where something stored is damaged.
 
-mod help;
-
+use crate::help::{Api, changed, demo};
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::{Api, changed, demo};
 use serde_json::{Value, json};
 
 #[tokio::test]

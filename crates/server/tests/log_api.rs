@@ -1,19 +1,17 @@
 //! The log: folders read and watched, each frame once whatever happens to its file, overruled, told.
 
-mod help;
-
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
+use crate::help::Api;
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::Api;
 use http_body_util::BodyExt;
 use serde_json::{Value, json};
 use tower::ServiceExt;
 
 /// The reference frame as one that began so many minutes after eight.
-fn frame(minute: u32) -> Vec<u8> {
+pub(crate) fn frame(minute: u32) -> Vec<u8> {
     let at = format!("{}/../../reference/frames/round.fits", env!("CARGO_MANIFEST_DIR"));
     let mut bytes = std::fs::read(&at).unwrap_or_else(|e| panic!("{at}: {e}"));
     let end = bytes[..2880].chunks(80).position(|c| c.starts_with(b"END ")).expect("a card");
@@ -138,9 +136,20 @@ async fn a_watched_folder_takes_each_frame_when_it_is_whole_through_rename_delet
         f.len() == 1 && path.ends_with("renamed.fits") && f[0]["gone"] == false
     };
     n.until("the renamed one", moved).await;
+    // Written over by another frame: that comes in, and the first one's file is gone.
+    n.put("renamed.fits", &frame(3));
+    let over = |f: &[Value], _: &Value| {
+        f.len() == 2 && f[0]["path"].is_null() && f[0]["gone"] == true && f[1]["gone"] == false
+    };
+    n.until("one written over", over).await;
+    n.put("renamed.fits", &whole);
+    let back = |f: &[Value], _: &Value| {
+        f.len() == 2 && f[0]["gone"] == false && f[1]["path"].is_null() && f[1]["gone"] == true
+    };
+    n.until("the first one again", back).await;
     // Taken away: what was measured stays, and its file is told to be gone.
     std::fs::remove_file(n.at("renamed.fits")).expect("removed");
-    n.until("one that is gone", |f, _| f.len() == 1 && f[0]["gone"] == true).await;
+    n.until("one that is gone", |f, _| f.iter().all(|f| f["gone"] == true)).await;
     // What comes while nobody watches is found at the next start, and what is known stays once.
     let Night { api, folder } = n;
     let dir = api.ended().await;
@@ -148,13 +157,16 @@ async fn a_watched_folder_takes_each_frame_when_it_is_whole_through_rename_delet
     std::fs::write(root.join("renamed.fits"), &whole).expect("written");
     std::fs::write(root.join("late.fits"), frame(7)).expect("written");
     let n = Night { api: Api::watching(&[root], dir).await, folder };
-    let both = |f: &[Value], _: &Value| f.len() == 2 && f.iter().all(|f| f["gone"] == false);
-    n.until("both after a restart", both).await;
+    let all = |f: &[Value], _: &Value| {
+        let here: Vec<&Value> = f.iter().filter(|f| f["gone"] == false).collect();
+        f.len() == 3 && here.len() == 2
+    };
+    n.until("all after a restart", all).await;
     // Watched no longer.
     n.choose(n.folder.path(), "leave").await;
     n.put("unseen.fits", &frame(9));
     tokio::time::sleep(Duration::from_millis(1500)).await;
-    assert_eq!(n.frames().await.len(), 2);
+    assert_eq!(n.frames().await.len(), 3);
 }
 
 #[tokio::test]
@@ -234,7 +246,34 @@ async fn a_frame_is_dropped_overruled_noted_and_written_out() {
         assert!(status == StatusCode::OK && text.starts_with(begins), "{text}");
         assert!(text.lines().last().is_some_and(|l| l.starts_with("f5.fits,light")), "{text}");
     }
+    let (status, whole) = api.call("GET", &format!("/api/v1/log/frames/{own}"), &[], None).await;
+    assert_eq!((status, &whole["measured"]["columns"]), (StatusCode::OK, &json!(512)));
     let at = format!("/api/v1/log/frames/{own}/preview");
     let (status, kind, png) = api.send(Request::get(at).body(Body::empty()).expect("ok")).await;
     assert!(status == StatusCode::OK && kind == "image/png" && png.starts_with(b"\x89PNG"));
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_frame_that_was_altered_is_named_in_its_night_and_by_the_check() {
+    let api = Api::new().await;
+    for minute in [0, 5] {
+        let request = Request::post(format!("/api/v1/log/frames?name=f{minute}.fits"))
+            .header("content-type", "application/octet-stream")
+            .body(Body::from(frame(minute)))
+            .expect("a request");
+        assert_eq!(api.send(request).await.0, StatusCode::OK);
+    }
+    api.by_hand(
+        "UPDATE frame_measured SET document = REPLACE(document, '\"stars\":6', '\"stars\":9') \
+         WHERE frame = (SELECT id FROM frame ORDER BY start_s LIMIT 1)",
+    )
+    .await;
+    let (_, list) = api.call("GET", "/api/v1/log/sessions", &[], None).await;
+    let path = format!("/api/v1/log/sessions/{}", list[0]["id"].as_str().expect("an id"));
+    let (status, night) = api.call("GET", &path, &[], None).await;
+    assert_eq!(status, StatusCode::OK);
+    assert_eq!(night["frames"].as_array().map(Vec::len), Some(1));
+    assert!(night["told"][0].as_str().expect("told").contains("cannot be read"), "{night}");
+    let found = api.store.check().await.expect("checked");
+    assert!(found.iter().any(|f| f.contains("frame")), "{found:?}");
 }

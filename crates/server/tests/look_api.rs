@@ -1,11 +1,9 @@
 //! Looks through the API: pictures that repeat to the byte, boxes that are measured, files that
 //! carry their settings, and blind looks that tell nothing before their reveal.
 
-mod help;
-
+use crate::help::{Api, changed, demo};
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::{Api, changed, demo};
 use serde_json::{Value, json};
 
 async fn bytes(api: &Api, path: &str, q: &Value) -> (String, Vec<u8>) {

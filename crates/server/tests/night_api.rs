@@ -1,11 +1,9 @@
 //! Nights, calendars and campaigns through the API: clocks that change, nights that do not get
 //! dark, and every field by its name.
 
-mod help;
-
+use crate::help::{Api, demo};
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::{Api, demo};
 use serde_json::{Value, json};
 
 fn larch_lane() -> Value {

@@ -1,11 +1,9 @@
 //! The shelf, curves and the catalogue through the API: every kind of thing, every field by its
 //! name, and curves as people have them.
 
-mod help;
-
+use crate::help::Api;
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::Api;
 use serde_json::{Value, json};
 
 async fn entry(api: &Api, id: &str) -> Value {
@@ -121,7 +119,7 @@ async fn a_save_needs_the_revision_it_started_from() {
 #[tokio::test]
 async fn gear_in_use_is_put_away_and_comes_back() {
     let api = Api::new().await;
-    let (_, _) = api.call("POST", "/api/v1/scenarios", &[], Some(&help::demo())).await;
+    let (_, _) = api.call("POST", "/api/v1/scenarios", &[], Some(&crate::help::demo())).await;
     let (_, removed) = api.call("DELETE", "/api/v1/shelf/dual-7", &[], None).await;
     assert_eq!(removed["removed"], "archived");
     let (_, shown) = api.call("GET", "/api/v1/shelf", &[], None).await;

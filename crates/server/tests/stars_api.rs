@@ -1,10 +1,8 @@
 //! The stars of a field through the API: where they stand, which halo and clip, and what is
 //! refused.
 
-mod help;
-
+use crate::help::{Api, demo};
 use axum::http::StatusCode;
-use help::{Api, demo};
 use serde_json::{Value, json};
 
 #[tokio::test]

@@ -2,11 +2,9 @@
 //! waits; without a kit the answer is empty and says so; a comparison is told in two lines and a
 //! picture.
 
-mod help;
-
+use crate::help::{Api, demo};
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
-use help::{Api, demo};
 use serde_json::{Value, json};
 
 async fn ok(api: &Api, method: &str, path: &str, body: Option<&Value>) -> Value {

@@ -10,11 +10,11 @@ use rand::SeedableRng;
 use rand_distr::{Distribution, Normal, Poisson};
 use rand_pcg::Pcg64Mcg;
 use salt_lamp_core::Checked;
-use salt_lamp_core::light::Tables;
-use salt_lamp_core::look::{LookView, SimulatedSub, whole_sub};
+use salt_lamp_core::light::{Tables, linear_from_mag, mag_from_linear};
+use salt_lamp_core::look::{LookView, Moved, SimulatedSub, whole_sub_moved};
 use salt_lamp_core::night::{Direction, Ephemeris, Place, moment};
 use salt_lamp_core::path::GainPoint;
-use salt_lamp_core::scenario::{Contender, Scenario};
+use salt_lamp_core::scenario::{Contender, Pointing as Pointed, Scenario};
 use salt_lamp_core::signal::Model;
 use salt_lamp_core::workers::Workers;
 use salt_lamp_formats::fits::{Header, Pixels, Pointing, Shape, Value, write_image_in_bands};
@@ -125,6 +125,49 @@ impl<'a> Camera<'a> {
         Ok(Sky { scenario, moon_altitude_deg })
     }
 
+    /// Share of a clear night's starlight that comes through at a moment, 0-1.
+    pub fn clear_share(&self, at_s: f64) -> f64 {
+        self.weather.as_ref().map_or(1.0, |w| w.transparency(at_s))
+    }
+
+    /// Brightness of the zenith at a moment, V mag/arcsec^2.
+    ///
+    /// # Errors
+    /// What is wrong with the scenario, in words.
+    pub fn zenith_v_mag(&self, at_s: f64) -> Result<f64, String> {
+        let at = match self.place {
+            Some(place) => {
+                let e =
+                    Ephemeris::new(place, at_s - 60.0, at_s + 60.0).map_err(|e| e.to_string())?;
+                // Where the zenith stands among the stars; the year's turn of the frame is no matter.
+                let [x, y, z] = e.zenith(at_s);
+                let (ra_deg, dec_deg) = (y.atan2(x).to_degrees(), z.asin().to_degrees());
+                Some(Pointed { ra_deg: ra_deg.rem_euclid(360.0), dec_deg, position_angle_deg: 0.0 })
+            }
+            None => None,
+        };
+        let shot = Shot {
+            kind: Kind::Light,
+            exposure: 0,
+            exposure_s: 1.0,
+            start_s: at_s,
+            at,
+            framed: None,
+            object: String::new(),
+            number: 0,
+        };
+        let transparency = self.clear_share(at_s);
+        let sky_times = self.weather.as_ref().map_or(1.0, |w| w.lit(transparency));
+        let over = Conditions { transparency, sky_times, ..Conditions::CLEAR };
+        let mut sky = self.sky(&shot, &over)?.scenario.scenario().clone();
+        // The throughput that the cloud took is no matter here: the meter sees the cloud's own light.
+        sky.sky.zenith_v_mag += 2.5 * (1.0 / transparency).log10();
+        let checked = sky.check().map_err(|e| format!("{e:?}"))?;
+        let parts = Model::nominal(&checked, self.tables).sky_mags;
+        let light: f64 = parts.iter().flatten().map(|mag| linear_from_mag(*mag)).sum();
+        mag_from_linear(light).ok_or_else(|| "the sky is without light".to_owned())
+    }
+
     /// Renders a frame into a folder and tells the truth of it. The file's name begins with its
     /// kind and ends with its number.
     ///
@@ -183,12 +226,12 @@ impl<'a> Camera<'a> {
                 truth.star_fwhm_arcsec = Some(view.star_fwhm_arcsec(s));
                 truth.star_fwhm_px =
                     truth.star_fwhm_arcsec.map(|arcsec| arcsec / instrument.scale_arcsec);
-                let which = (self.contender, shot.exposure);
-                let sub = whole_sub(
+                let framed = shot.framed.or(shot.at);
+                let moved = framed.zip(shot.at).map(|(field, at)| Moved::of(&field, &at));
+                let sub = whole_sub_moved(
                     &sky.scenario,
-                    which.0,
-                    which.1,
-                    (&view, shot.at),
+                    [self.contender, shot.exposure],
+                    (&view, framed, moved.unwrap_or_default()),
                     self.tables,
                     workers,
                 )
@@ -206,7 +249,7 @@ impl<'a> Camera<'a> {
 }
 
 /// RFC 3339 in UTC.
-fn stamp(unix_s: f64) -> Result<String, String> {
+pub(crate) fn stamp(unix_s: f64) -> Result<String, String> {
     let at = Timestamp::from_millisecond((unix_s * 1000.0).round() as i64);
     at.map(|t| t.strftime("%Y-%m-%dT%H:%M:%S%.3fZ").to_string()).map_err(|e| e.to_string())
 }

@@ -189,6 +189,11 @@ impl Night<'_> {
                         self.dithered(ra_deg, dec_deg, number),
                         turned_s.is_some_and(|t| start_s >= t),
                     )),
+                    framed: Some(Pointing {
+                        ra_deg,
+                        dec_deg,
+                        position_angle_deg: self.position_angle_deg,
+                    }),
                     object: object.clone(),
                     number,
                 });
@@ -212,6 +217,7 @@ impl Night<'_> {
                     exposure_s,
                     start_s,
                     at: None,
+                    framed: None,
                     object: String::new(),
                     number,
                 });

@@ -40,6 +40,9 @@ pub struct Shot {
     pub start_s: f64,
     /// Where the telescope looks; null with the cap on.
     pub at: Option<Pointing>,
+    /// Where the block is framed, around which the field is laid: dither and the mount's half turn
+    /// are told from that; null for where the telescope looks.
+    pub framed: Option<Pointing>,
     /// What it is of, by name.
     pub object: String,
     /// Counts the frames of a night: noise and file name hang on it.

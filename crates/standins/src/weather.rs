@@ -108,6 +108,11 @@ impl Weather {
         self.clouds.iter().map(one).product()
     }
 
+    /// How many times brighter the sky is under cloud that passes so much.
+    pub fn lit(&self, transparency: f64) -> f64 {
+        1.0 + LIT * (1.0 - transparency)
+    }
+
     /// What a frame is taken under: the mean over its length.
     pub fn over(&self, start_s: f64, exposure_s: f64, number: u32) -> Conditions {
         const STEPS: u32 = 12;
@@ -127,7 +132,7 @@ impl Weather {
         });
         Conditions {
             transparency,
-            sky_times: 1.0 + LIT * (1.0 - transparency),
+            sky_times: self.lit(transparency),
             blur_rms_arcsec: guiding.hypot(focus),
             trail,
         }

@@ -38,7 +38,7 @@ pub(crate) fn readable<T>(rows: impl Iterator<Item = Result<T, StoreError>>) -> 
 }
 
 impl Store {
-    /// Every stored comparison, campaign, thing on the shelf and frame that cannot be read.
+    /// Every stored comparison, campaign and thing on the shelf that cannot be read.
     ///
     /// # Errors
     /// Where the database fails.
@@ -46,7 +46,6 @@ impl Store {
         let mut all = self.damaged_scenarios().await?;
         all.extend(self.damaged_campaigns().await?);
         all.extend(self.damaged_shelf().await?);
-        all.extend(self.damaged_frames().await?);
         Ok(all)
     }
 }

@@ -78,7 +78,9 @@ impl Store {
         let mut found = file::check(&mut db, true).await?;
         found.iter_mut().for_each(|line| *line = format!("The database is damaged: {line}."));
         drop(db);
-        let rows = self.damaged().await?;
+        let mut rows = self.damaged().await?;
+        // Of frames there may be many: each night names its own, and here all are looked through.
+        rows.extend(self.damaged_frames().await?);
         found.extend(
             rows.iter()
                 .map(|r| format!("The {} \"{}\" cannot be read: {}.", r.what, r.name, r.why)),

@@ -1,12 +1,25 @@
 //! What of the shelf is owned, and which rig and which site are the usual ones.
 
-use salt_lamp_core::library::ShelfEntry;
+use salt_lamp_core::library::{ShelfEntry, ShelfThing};
+use salt_lamp_core::scenario::Site;
 
 use crate::shelf::{StoredEntry, answered, entry_of, insert, own};
 use crate::text::Text;
 use crate::{Store, StoreError};
 
 impl Store {
+    /// The site where one usually is: one's own, the usual one first.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn usual_site(&self) -> Result<Option<Site>, StoreError> {
+        let own = self.shelf(false).await?.into_iter().filter(|e| e.mine);
+        Ok(own.map(|e| e.entry.thing).find_map(|thing| match thing {
+            ShelfThing::Site(site) => Some(site),
+            _ => None,
+        }))
+    }
+
     /// Puts a kit on the shelf as a user's own, as the demo does; what was there already stays as
     /// it is, but for being owned. The first rig and the first site become the usual ones where there are none.
     ///

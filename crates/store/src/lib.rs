@@ -41,8 +41,8 @@ pub use campaigns::{CampaignSaved, StoredCampaign};
 pub use damage::DamagedRow;
 pub use expected::Expected;
 pub use log::{
-    Decision, EventKind, FileSeen, LogEvent, LogSession, LoggedFrame, NewFrame, SessionsAsked,
-    TakenIn,
+    Decision, EventKind, FileSeen, HeaderName, LogEvent, LogSession, LoggedFrame, NameKind,
+    NewFrame, SessionsAsked, TakenIn,
 };
 pub use scenarios::{RigRow, Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};

@@ -1,8 +1,6 @@
 //! The store's door: one process a folder, whose database it is, damage that is noticed, a folder
 //! that vanished, and a copy of the file that is never empty.
 
-mod common;
-
 use std::path::Path;
 
 use salt_lamp_core::Scenario;
@@ -133,9 +131,9 @@ async fn altered_bytes_are_refused_or_named_and_never_served_as_good() {
     let shelf = store.shelf(true).await.expect("the shelf");
     store.close().await;
     let (mut refused, mut named) = (0, 0);
-    for seed in 1..=common::trials(30) {
+    for seed in 1..=crate::common::trials(30) {
         let dir = tempfile::tempdir().expect("a directory");
-        let bytes = common::with_flipped_bits(&sound, seed);
+        let bytes = crate::common::with_flipped_bits(&sound, seed);
         std::fs::write(dir.path().join(FILE_NAME), &bytes).expect("written");
         let store = match Store::open(dir.path()).await {
             Ok(store) => store,

@@ -202,23 +202,6 @@ test("everything is reached by keyboard", async ({ strict: page }) => {
   await expect(page).toHaveURL(/\/bench$/);
 });
 
-for (const theme of ["lamp", "daylight"]) {
-  test(`no barriers that axe can find, ${theme}`, async ({ strict: page }) => {
-    await page.addInitScript((t) => localStorage.setItem("salt-lamp.theme", t), theme);
-    await page.goto("/bench");
-    await expect(page.getByRole("link", { name: "IC 443 from Larch Lane", exact: true })).toBeVisible();
-    await axe(page);
-    await page.goto("/bench/larch-lane-ic-443");
-    await expect(page.getByTestId("snr-A")).toHaveText(/\d/);
-    await axe(page);
-    await page.getByRole("button", { name: "Table" }).first().click();
-    await axe(page);
-    await page.getByTestId("stage-A-filter").click();
-    await expect(page.getByTestId("filter-0")).toBeVisible();
-    await axe(page);
-  });
-}
-
 test("a lost address and a lost scenario are explained", async ({ strict: page }) => {
   await page.goto("/nowhere");
   await expect(page.getByText("There is nothing at this address.")).toBeVisible();

@@ -100,16 +100,23 @@ plain("a slow server: the figures stay in sight while it works, and nothing jump
   await page.goto(`/bench/${id}`);
   await expect(page.getByTestId("snr-A")).toHaveText(/\d/);
   const before = number(await page.getByTestId("snr-A").textContent());
+  let answer = () => {};
+  const held = new Promise<void>((r) => {
+    answer = r;
+  });
   await page.route("**/api/v1/bench", async (route) => {
-    await new Promise((r) => setTimeout(r, 1200));
+    await held;
     await route.continue();
   });
   const top = () => page.getByTestId("path-C").evaluate((e) => e.getBoundingClientRect().top);
   const at = await top();
   await page.getByTestId("sky").getByRole("slider").focus();
+  const asked = page.waitForRequest("**/api/v1/bench");
   for (let i = 0; i < 10; i++) await page.keyboard.press("ArrowRight");
+  await asked;
   expect(number(await page.getByTestId("snr-A").textContent())).toBe(before);
   expect(await top()).toBe(at);
+  answer();
   await expect
     .poll(async () => number(await page.getByTestId("snr-A").textContent()), { timeout: 15_000 })
     .not.toBe(before);

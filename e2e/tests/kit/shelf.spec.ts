@@ -163,19 +163,13 @@ test("a camera or a site with a wrong number is refused beside its field", async
   await expect(page.getByLabel("LED 4000 K")).toHaveValue("0.9");
 });
 
-for (const theme of ["lamp", "daylight"]) {
-  test(`no barriers that axe can find on shelf and targets, ${theme}`, async ({ strict: page }) => {
-    await page.addInitScript((t) => localStorage.setItem("salt-lamp.theme", t), theme);
-    for (const path of [
-      "/kit?kind=filter&id=uhc&compare=dual-7,uhc",
-      "/kit?kind=camera&id=colour-26",
-      "/kit?kind=site",
-      "/targets?object=IC+443",
-    ]) {
-      await page.goto(path);
-      await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
-      await page.waitForLoadState("networkidle");
-      await axe(page);
-    }
-  });
-}
+test("no barriers that axe can find on an entry of the shelf, and on two beside each other", async ({
+  strict: page,
+}) => {
+  for (const path of ["/kit?kind=filter&id=uhc&compare=dual-7,uhc", "/kit?kind=camera&id=colour-26"]) {
+    await page.goto(path);
+    await expect(page.getByRole("heading", { level: 1 })).toBeVisible();
+    await page.waitForLoadState("networkidle");
+    await axe(page);
+  }
+});

@@ -12,6 +12,8 @@ export type FrameFolders = Schemas["FrameFolders"];
 export type FolderUse = Schemas["FolderUse"];
 export type Decision = Schemas["Decision"];
 export type EventKind = Schemas["EventKind"];
+export type Corrections = Schemas["Corrections"];
+export type NightOffered = Schemas["NightOffered"];
 
 const SESSIONS = ["log", "sessions"];
 const SESSION = ["log", "session"];
@@ -31,6 +33,36 @@ export const logSessionQuery = (id: string) =>
     queryKey: [...SESSION, id],
     queryFn: () => answerOf(api.GET("/api/v1/log/sessions/{id}", { params: { path: { id } } })),
     enabled: id !== "",
+  });
+
+/** What a night brings to the campaigns that its frames are of. */
+export const nightCampaignsQuery = (id: string) =>
+  queryOptions({
+    queryKey: [...SESSION, id, "campaigns"],
+    queryFn: () => answerOf(api.GET("/api/v1/log/sessions/{id}/campaigns", { params: { path: { id } } })),
+  });
+
+/** One frame with all that was measured of it. */
+export const frameQuery = (frame: string) =>
+  queryOptions({
+    queryKey: ["log", "frame", frame],
+    queryFn: () => answerOf(api.GET("/api/v1/log/frames/{frame}", { params: { path: { frame } } })),
+  });
+
+/** Where a target's record is. */
+export const recordOf = (object: string, format: "json" | "csv" | "text") =>
+  at(`/api/v1/log/record?object=${encodeURIComponent(object)}&format=${format}`);
+
+/** A target's record as text; nothing is asked for the empty name. */
+export const recordTextQuery = (object: string) =>
+  queryOptions({
+    queryKey: ["log", "record", object],
+    queryFn: async () => {
+      const answer = await reached(fetch(recordOf(object, "text")));
+      if (!answer.ok) throw problemOf(answer, await answer.json().catch(() => null));
+      return answer.text();
+    },
+    enabled: object !== "",
   });
 
 /** The folders of frames, and how far the reading of them is. */
@@ -99,6 +131,30 @@ export const useDecide = () =>
   useLogChange((body: { frames: string[]; decision: Decision | null; why: string }) =>
     answerOf(api.POST("/api/v1/log/frames/decide", { body })),
   );
+
+/** Says what a name in headers means, once for all nights. */
+export const useExplainName = () =>
+  useLogChange((body: Schemas["NameExplained"]) => answerOf(api.PUT("/api/v1/log/names", { body })));
+
+/** Corrects what the headers of a night say. */
+export const useCorrect = () =>
+  useLogChange(({ id, corrections }: { id: string; corrections: Corrections }) =>
+    answerOf(api.PUT("/api/v1/log/sessions/{id}/corrections", { params: { path: { id } }, body: corrections })),
+  );
+
+/** Takes a guider's table to a night. */
+export const useGuiding = () =>
+  useLogChange(async ({ id, file }: { id: string; file: File }) => {
+    const call = fetch(at(`/api/v1/log/sessions/${id}/guiding`), {
+      method: "POST",
+      headers: { "content-type": "text/csv" },
+      body: file,
+    });
+    const answer = await reached(call);
+    const body = await answer.json().catch(() => null);
+    if (!answer.ok) throw problemOf(answer, body);
+    return body as Schemas["GuidingRead"];
+  });
 
 export const useNoteSession = () =>
   useLogChange(({ id, note }: { id: string; note: string }) =>

@@ -12,7 +12,7 @@ use crate::frame::pixels::Pixels;
 use crate::workers::Workers;
 
 /// Standard deviations of the filtered noise above which a maximum is a star.
-const THRESHOLD: f64 = 5.0;
+pub(super) const THRESHOLD: f64 = 5.0;
 /// Standard deviation of the filter, pixels: a star of 3 px full width.
 const FILTER_SIGMA_PX: f64 = 1.3;
 /// Pixels of the filter to each side.

@@ -5,6 +5,8 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::light::units::ARCSEC_PER_UM_OF_MM;
+
 /// What a frame is.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
 #[serde(rename_all = "snake_case")]
@@ -97,6 +99,14 @@ pub struct HeaderFields {
     pub camera: Option<String>,
     /// The telescope's name.
     pub telescope: Option<String>,
+}
+
+impl HeaderFields {
+    /// Side of a pixel on the sky, arcsec: by a plate solution, else by pixel and focal length.
+    pub fn pixel_scale_arcsec(&self) -> Option<f64> {
+        let by_optics = || Some(ARCSEC_PER_UM_OF_MM * self.pixel_um? / self.focal_length_mm?);
+        self.scale_arcsec.or_else(by_optics)
+    }
 }
 
 /// A header and where each of its meanings comes from.

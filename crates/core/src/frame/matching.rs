@@ -312,4 +312,39 @@ mod tests {
         // Stars in one place fix nothing.
         assert_eq!(match_stars(&[[5.0; 2]; 9], &[[5.0; 2]; 9], Search::default()), None);
     }
+    /// What `astroalign` finds for the same lists: reference/matching.csv, made by
+    /// reference/scripts/make_matching.py.
+    #[test]
+    fn another_program_lays_the_stars_the_same_way() {
+        let text = include_str!("../../../../reference/matching.csv");
+        type Case = (Vec<[f64; 2]>, Vec<[f64; 2]>, [f64; 4]);
+        let mut cases: Vec<Case> = Vec::new();
+        for line in text.lines().filter(|l| !l.starts_with('#')).skip(1) {
+            let fields: Vec<&str> = line.split(',').collect();
+            let n = |i: usize| fields[i].parse::<f64>().expect("a number");
+            let case = n(0) as usize;
+            if cases.len() == case {
+                cases.push((Vec::new(), Vec::new(), [4, 5, 6, 7].map(n)));
+            }
+            let (frame, reference, _) = &mut cases[case];
+            let list = if fields[1] == "frame" { frame } else { reference };
+            list.push([n(2), n(3)]);
+        }
+        assert_eq!(cases.len(), 5);
+        for (frame, reference, [turned, scale, x, y]) in cases {
+            let search = Search { scale_within: 0.03, ..Search::default() };
+            let found = match_stars(&frame, &reference, search).expect("matched");
+            let s = found.similarity;
+            assert!((s.turned_deg() - turned).abs() < 0.01, "{} {turned}", s.turned_deg());
+            assert!((s.scale() - scale).abs() < 1e-4, "{} {scale}", s.scale());
+            // In the middle of the frame the two agree within a fifth of the scatter's pixel.
+            let (sin, cos) = turned.to_radians().sin_cos();
+            let theirs = |[px, py]: [f64; 2]| {
+                [scale * (cos * px - sin * py) + x, scale * (sin * px + cos * py) + y]
+            };
+            let middle = [1500.0, 1000.0];
+            let (a, b) = (s.apply(middle), theirs(middle));
+            assert!((a[0] - b[0]).hypot(a[1] - b[1]) < 0.2, "{a:?} {b:?}");
+        }
+    }
 }

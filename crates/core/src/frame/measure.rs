@@ -115,6 +115,8 @@ fn one<P: Pixels>(
         slope_percent: background.slope.percent(),
         slope_toward_deg: background.slope.toward_deg(),
         stars: stars.count,
+        depth_adu: stars.depth_adu(),
+        brighter: stars.brighter(),
         stars_clipped: stars.all.iter().filter(|s| s.saturated).count(),
         hfr_px: sizes.hfr_px,
         fwhm_px: middle(telling.iter().filter_map(|s| s.fwhm_px)),

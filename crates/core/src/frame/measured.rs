@@ -4,7 +4,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::frame::header::HeaderRead;
-use crate::frame::stars::Star;
+use crate::frame::stars::{Star, StarsBrighter};
 use crate::night::ephemeris::Place;
 
 /// Name of the format.
@@ -77,6 +77,13 @@ pub struct ChannelMeasured {
     pub slope_toward_deg: f64,
     /// Stars that stand five standard deviations above nothing.
     pub stars: usize,
+    /// Light of a star that stands just so far above nothing, ADU; null of no star.
+    #[serde(default)]
+    pub depth_adu: Option<f64>,
+    /// How many stars are brighter than round amounts of light from that depth on, the least
+    /// first: frames are counted to a common depth by them.
+    #[serde(default)]
+    pub brighter: Vec<StarsBrighter>,
     /// How many of those that were measured are full.
     pub stars_clipped: usize,
     /// Half-flux radius, px of the sensor, as a median; null of no star. So are those below.

@@ -16,6 +16,7 @@ pub mod measure;
 pub mod measured;
 pub mod moments;
 pub mod pixels;
+pub mod plate;
 pub mod slope;
 pub mod stars;
 pub mod tile;

@@ -9,6 +9,9 @@
 const STEPS: usize = 25;
 /// How far the weight is followed, standard deviations.
 const REACH: f64 = 3.5;
+/// The weight's variances at least, px^2: between the pixels of a star that falls on hardly more than
+/// one there is nothing to follow, and a weight that shrinks further loses it.
+const LEAST_PX2: f64 = 0.25;
 
 /// A small image around a star, its background taken off.
 #[derive(Clone, Debug, Default)]
@@ -86,7 +89,8 @@ impl Moments {
         let seen =
             [second[0] / sum - dx * dx, second[1] / sum - dx * dy, second[2] / sum - dy * dy];
         let both = self::inverse(seen)?;
-        let of = self::inverse([0, 1, 2].map(|i| both[i] - inverse[i]))?;
+        let [xx, xy, yy] = self::inverse([0, 1, 2].map(|i| both[i] - inverse[i]))?;
+        let of = [xx.max(LEAST_PX2), xy, yy.max(LEAST_PX2)];
         // Half of the step is the weight's.
         let at = [self.at[0] + 2.0 * dx, self.at[1] + 2.0 * dy];
         let largest = half * half;
@@ -140,6 +144,20 @@ mod tests {
             assert!((m.at[0] - 0.3).abs() < 1e-3 && (m.at[1] + 0.2).abs() < 1e-3, "{m:?}");
             for k in 0..3 {
                 assert!((m.of[k] - of[k]).abs() < 0.01 * of[0], "{of:?}: {m:?}");
+            }
+        }
+    }
+
+    /// Through a short telescope a star is hardly a pixel wide: it is found all the same, wherever on
+    /// its pixel it stands, and stays round within what its pixels tell.
+    #[test]
+    fn a_star_narrower_than_a_pixel_is_not_lost() {
+        for at in [[0.0, 0.0], [0.5, 0.5], [0.3, -0.4], [0.5, 0.0]] {
+            for wide in [0.12, 0.2, 0.3] {
+                let m = Moments::of_star(&gaussian(at, [wide, 0.0, wide], 25), 1.3);
+                let m = m.unwrap_or_else(|| panic!("{at:?} {wide}: lost"));
+                assert!(m.of[0].max(m.of[2]) < 0.6 && m.of[1].abs() < 0.01, "{at:?} {wide}: {m:?}");
+                assert!((0..2).all(|i| (m.at[i] - at[i]).abs() < 0.5), "{at:?} {wide}: {m:?}");
             }
         }
     }

@@ -1,7 +1,10 @@
 //! Stars measured: light, size and shape of each, in one aperture for the whole channel.
 
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
 use crate::frame::channel::Scratch;
-use crate::frame::detect::{Above, Peak};
+use crate::frame::detect::{Above, Peak, THRESHOLD};
 use crate::frame::moments::{Moments, Stamp};
 use crate::frame::pixels::Pixels;
 use crate::frame::tile::middle;
@@ -68,6 +71,39 @@ pub struct Stars {
     pub aperture_px: f64,
     /// Those that were measured, the brightest first.
     pub all: Vec<Star>,
+}
+
+/// How many stars are brighter than an amount of light.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct StarsBrighter {
+    /// Light in the aperture, ADU: a whole power of the fifth root of ten, half a magnitude apart.
+    pub than_adu: f64,
+    /// Stars with more.
+    pub stars: usize,
+}
+
+/// Steps of a count by light to a factor of ten, half a magnitude each, and how many of them.
+const STEPS_PER_TEN: f64 = 5.0;
+const COUNTED_STEPS: i32 = 16;
+
+impl Stars {
+    /// Light of a star that stands just [`THRESHOLD`] standard deviations above nothing, ADU; `None` of no star.
+    pub fn depth_adu(&self) -> Option<f64> {
+        let whole = self.all.iter().filter(|s| !s.saturated && s.sigmas > 0.0);
+        Some(THRESHOLD * middle(whole.map(|s| s.flux_adu / s.sigmas))?)
+    }
+
+    /// How many are brighter than round amounts of light from that depth on, the least first.
+    pub fn brighter(&self) -> Vec<StarsBrighter> {
+        let Some(depth) = self.depth_adu().filter(|d| *d > 0.0) else { return Vec::new() };
+        let first = (STEPS_PER_TEN * depth.log10()).ceil() as i32;
+        let of = |step: i32| {
+            let than_adu = 10f64.powf(f64::from(step) / STEPS_PER_TEN);
+            let stars = self.all.iter().filter(|s| s.flux_adu > than_adu).count();
+            StarsBrighter { than_adu, stars }
+        };
+        (first..first + COUNTED_STEPS).map(of).take_while(|b| b.stars > 0).collect()
+    }
 }
 
 /// Measures the stars of a channel. `full_adu` is its largest value, where that is known.

@@ -6,7 +6,7 @@ const CUT: f64 = 3.0;
 /// Cuts at most; nearly all tiles stand still after three or four.
 const CUTS: usize = 10;
 /// Standard deviation over median absolute deviation of a normal distribution.
-const OF_MAD: f64 = 1.482_602;
+pub const OF_MAD: f64 = 1.482_602;
 /// The same of one that is cut at three standard deviations: 1 / 0.672 37, where
 /// 2 Phi(x) - 1 = 0.998 65 - 0.5 has x = 0.672 37.
 const OF_CUT_MAD: f64 = 1.487_28;

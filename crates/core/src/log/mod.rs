@@ -7,11 +7,27 @@
 //! reason, and whoever was there may overrule that. Where frames lie and how they are kept is not
 //! known here.
 
+pub mod accrued;
+pub mod air;
+pub mod calibration;
+pub mod corrections;
 pub mod evening;
+pub mod marks;
+pub mod naming;
 pub mod quality;
+pub mod record;
+pub mod starlight;
 pub mod totals;
 pub mod transparency;
 
+pub use accrued::{Accrued, KeptFrame, accrued};
+pub use air::NightAir;
+pub use calibration::{CalibrationCount, calibration};
+pub use corrections::Corrections;
 pub use evening::evening;
+pub use marks::{MarkKind, NightMark, night_marks};
+pub use naming::meant;
 pub use quality::{FrameJudged, NightFrame, Reason, Rule, night_judged};
+pub use record::{MoonOver, RecordLine, RecordSum, TargetRecord};
+pub use starlight::{Starlight, StarlightQuestion, starlight};
 pub use totals::{FilterTotal, totals};

@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 
 use crate::frame::header::FrameKind;
 use crate::frame::measured::{ChannelMeasured, FrameMeasured};
-use crate::frame::tile::middle;
+use crate::frame::tile::{OF_MAD, middle};
 use crate::log::transparency::{AgainstReference, FrameStars, against_reference, starlike};
 
 /// Starlight that a frame must have of the clearest's: below, cloud took it.
@@ -24,6 +24,8 @@ pub const MOST_ELONGATION: f64 = 1.5;
 pub const MOST_JUMP: f64 = 1.3;
 /// Share of pixels that are full, at most (common practice, no source).
 pub const MOST_CLIPPED: f64 = 0.02;
+/// The guider's errors against the night's median, at most (common practice, no source).
+pub const MOST_GUIDING: f64 = 2.0;
 /// Stars against the group's median, at least (common practice, no source).
 pub const LEAST_STARS: f64 = 0.5;
 /// A measure so many robust standard deviations to the bad side is odd.
@@ -32,10 +34,11 @@ pub const ODD_Z: f64 = 6.0;
 const LEAST_GROUP: usize = 6;
 /// Objects of a frame so many times as large as its stars are knots for the greater part.
 const KNOTS: f64 = 1.4;
+/// A frame whose faintest stars are so many times brighter than the group's usual ones counts to no
+/// depth of theirs.
+const MOST_SHALLOW: f64 = 2.0;
 /// Frames around one whose background it is held against.
 const AROUND: usize = 7;
-/// Standard deviation over median absolute deviation of a normal distribution.
-const OF_MAD: f64 = 1.4826;
 
 /// What a frame is put aside by.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
@@ -53,6 +56,8 @@ pub enum Rule {
     Clipped,
     /// Stars are missing.
     Stars,
+    /// The guider lost its hold.
+    Guiding,
 }
 
 /// Why a frame is put aside.
@@ -73,6 +78,8 @@ pub struct NightFrame<'a> {
     pub start_s: Option<f64>,
     /// Airmass, where it is known.
     pub airmass: Option<f64>,
+    /// Root mean square of the guider's errors in it, arcsec, where they are known.
+    pub guiding_arcsec: Option<f64>,
 }
 
 /// What a frame was worth.
@@ -86,7 +93,7 @@ pub struct FrameJudged {
     pub background_e_per_s: Option<f64>,
     /// Scatter of single pixels, ADU.
     pub sigma_adu: f64,
-    /// Stars.
+    /// Stars; of frames of the sky down to a depth that nearly all of their group reach.
     pub stars: usize,
     /// Half-flux radius, px.
     pub hfr_px: Option<f64>,
@@ -102,6 +109,9 @@ pub struct FrameJudged {
     pub transparency: Option<f64>,
     /// Airmass.
     pub airmass: Option<f64>,
+    /// Root mean square of the guider's errors, arcsec.
+    #[serde(default)]
+    pub guiding_arcsec: Option<f64>,
     /// How far its middle is from that of its group's reference, px right and down.
     #[schema(value_type = Option<Vec<f64>>)]
     pub shift_px: Option<[f64; 2]>,
@@ -127,9 +137,18 @@ struct Group {
     size: [usize; 2],
 }
 
+/// A setting as a key: in thousandths, -1 where it is not known.
+fn thousandths(v: Option<f64>) -> i64 {
+    v.map_or(-1, |v| (v * 1000.0).round() as i64)
+}
+
+/// Gain and binning, on which the level of no light hangs.
+fn readout(f: &FrameMeasured) -> [i64; 2] {
+    [f.read.header.gain, f.read.header.binning].map(thousandths)
+}
+
 fn group(f: &FrameMeasured) -> Group {
     let h = &f.read.header;
-    let thousandths = |v: Option<f64>| v.map_or(-1, |v| (v * 1000.0).round() as i64);
     Group {
         filter: h.filter.clone().unwrap_or_default(),
         exposure: thousandths(h.exposure_s),
@@ -141,22 +160,16 @@ fn group(f: &FrameMeasured) -> Group {
 
 /// Level of no light at a gain by the night's own bias frames, ADU, by gain and binning.
 fn offsets(frames: &[NightFrame]) -> BTreeMap<[i64; 2], f64> {
-    let key = |f: &FrameMeasured| {
-        let h = &f.read.header;
-        [h.gain, h.binning].map(|v| v.map_or(-1, |v| (v * 1000.0).round() as i64))
-    };
     let mut all: BTreeMap<[i64; 2], Vec<f64>> = BTreeMap::new();
     for f in frames.iter().filter(|f| f.measured.read.header.kind == Some(FrameKind::Bias)) {
         let level = judged_channel(f.measured).map(|c| c.level_adu);
-        all.entry(key(f.measured)).or_default().extend(level);
+        all.entry(readout(f.measured)).or_default().extend(level);
     }
     all.into_iter().filter_map(|(k, v)| Some((k, middle(v.into_iter())?))).collect()
 }
 
 fn offset_of(f: &FrameMeasured, offsets: &BTreeMap<[i64; 2], f64>) -> Option<f64> {
-    let h = &f.read.header;
-    let key = [h.gain, h.binning].map(|v| v.map_or(-1, |v| (v * 1000.0).round() as i64));
-    h.offset_adu.or_else(|| offsets.get(&key).copied())
+    f.read.header.offset_adu.or_else(|| offsets.get(&readout(f)).copied())
 }
 
 /// Judges the frames of a night, each against those of its filter, length, gain and object;
@@ -185,6 +198,7 @@ pub fn night_judged(
         });
         let filter = Some(key.filter.as_str()).filter(|f| !f.is_empty());
         laid_on_each_other(frames, &own, k_mag(filter), &mut out);
+        counted_alike(frames, &own, &mut out);
         let group = GroupSeen::new(&own, &out);
         for (place, i) in own.iter().enumerate() {
             let reasons = out[*i].as_ref().map(|j| group.reasons(place, j));
@@ -214,7 +228,7 @@ fn figures(f: &NightFrame, offset_adu: Option<f64>) -> Option<FrameJudged> {
         (true, Some((small, all))) => c.fwhm_px.map(|f| f * small / all),
         _ => c.fwhm_px,
     };
-    let scale = h.scale_arcsec.or_else(|| Some(206.265 * h.pixel_um? / h.focal_length_mm?));
+    let scale = h.pixel_scale_arcsec();
     Some(FrameJudged {
         channel: c.channel.clone(),
         background_adu,
@@ -228,6 +242,7 @@ fn figures(f: &NightFrame, offset_adu: Option<f64>) -> Option<FrameJudged> {
         clipped_share: c.clipped_share,
         transparency: None,
         airmass: f.airmass.or(h.airmass),
+        guiding_arcsec: f.guiding_arcsec,
         shift_px: None,
         turned_deg: None,
         reasons: Vec::new(),
@@ -258,6 +273,24 @@ fn laid_on_each_other(
     }
 }
 
+/// Counts the stars of a group to one depth: a brighter sky hides faint stars, and that is no
+/// cloud. A frame much shallower than the others (dawn) does not make theirs so.
+fn counted_alike(frames: &[NightFrame], own: &[usize], out: &mut [Option<FrameJudged>]) {
+    let channel = |i: usize| judged_channel(frames[i].measured);
+    let depths = || own.iter().filter_map(|i| channel(*i)?.depth_adu);
+    let Some(usual) = middle(depths()) else { return };
+    let common = depths().filter(|d| *d <= MOST_SHALLOW * usual).fold(0.0, f64::max);
+    for i in own {
+        let Some(steps) = channel(*i).map(|c| &c.brighter).filter(|b| !b.is_empty()) else {
+            continue;
+        };
+        let deep = steps.iter().find(|b| b.than_adu >= common).map_or(0, |b| b.stars);
+        if let Some(j) = out[*i].as_mut() {
+            j.stars = deep;
+        }
+    }
+}
+
 /// Median and robust standard deviation.
 #[derive(Clone, Copy, Debug, Default)]
 struct Spread {
@@ -284,6 +317,7 @@ struct GroupSeen {
     hfr: Option<Spread>,
     elongation: Option<Spread>,
     stars: Option<Spread>,
+    guiding: Option<Spread>,
     /// In the order of time.
     backgrounds: Vec<f64>,
 }
@@ -296,6 +330,7 @@ impl GroupSeen {
             hfr: Spread::of(all.iter().filter_map(|j| j.hfr_px)),
             elongation: Spread::of(all.iter().filter_map(|j| j.elongation)),
             stars: Spread::of(all.iter().map(|j| j.stars as f64)),
+            guiding: Spread::of(all.iter().filter_map(|j| j.guiding_arcsec)),
             backgrounds: all.iter().map(|j| j.background_adu).collect(),
         }
     }
@@ -350,6 +385,18 @@ impl GroupSeen {
                 );
             }
         }
+        if let Some((g, s)) = j.guiding_arcsec.zip(self.guiding).filter(|(_, s)| s.median > 0.0) {
+            let grown = g / s.median;
+            if many && grown > MOST_GUIDING {
+                say(
+                    Rule::Guiding,
+                    format!(
+                        "The guider was {g:.2}\u{2033} off as a root mean square, {grown:.1} times \
+                         the night's median; at most {MOST_GUIDING:.0} times is kept."
+                    ),
+                );
+            }
+        }
         if let Some(around) = self.around(place).filter(|a| *a > 0.0) {
             let jump = j.background_adu / around;
             if jump > MOST_JUMP {
@@ -389,4 +436,4 @@ impl GroupSeen {
 
 #[cfg(test)]
 #[path = "quality_tests.rs"]
-mod tests;
+pub(super) mod tests;

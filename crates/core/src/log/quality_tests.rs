@@ -3,6 +3,7 @@
 use super::*;
 use crate::frame::header::{HeaderFields, HeaderRead};
 use crate::frame::measured::{BrightStar, FORMAT, VERSION};
+use crate::frame::stars::StarsBrighter;
 use crate::log::totals::totals;
 use rand::{RngExt, SeedableRng};
 use rand_pcg::Pcg64Mcg;
@@ -82,6 +83,8 @@ fn frame(number: u64, filter: &str, kind: FrameKind, sky: Sky) -> FrameMeasured 
         elongation_toward_deg: Some(10.0),
         parts: Vec::new(),
         aperture_px: 8.0,
+        depth_adu: None,
+        brighter: Vec::new(),
         background_e_per_s: None,
         sky_v_mag: None,
         brightest: if kind == FrameKind::Light { brightest } else { Vec::new() },
@@ -110,7 +113,20 @@ fn night(change: impl Fn(u64, &mut Sky)) -> Vec<FrameMeasured> {
     (0..40).map(one).collect()
 }
 
+/// A good one.
+pub(in crate::log) fn frame_of_the_sky() -> FrameMeasured {
+    frame(1, "Ha", FrameKind::Light, CLEAR)
+}
+
 fn judged(frames: &[FrameMeasured]) -> Vec<FrameJudged> {
+    judged_guided(frames, &|_| None)
+}
+
+/// The same with what a guider wrote down.
+fn judged_guided(
+    frames: &[FrameMeasured],
+    guiding: &dyn Fn(usize) -> Option<f64>,
+) -> Vec<FrameJudged> {
     let seen: Vec<NightFrame> = frames
         .iter()
         .enumerate()
@@ -118,6 +134,7 @@ fn judged(frames: &[FrameMeasured]) -> Vec<FrameJudged> {
             measured,
             start_s: Some(1.8e9 + 310.0 * i as f64),
             airmass: Some(1.0 + i as f64 / 40.0),
+            guiding_arcsec: guiding(i),
         })
         .collect();
     night_judged(&seen, &|_| K).into_iter().map(|j| j.expect("judged")).collect()
@@ -220,4 +237,39 @@ fn totals_count_what_is_kept_and_what_it_is_worth() {
     assert_eq!(t.kept_s, 39.0 * 300.0);
     assert!((t.worth - (30.0 + 9.0 * 0.64)).abs() < 0.6, "{}", t.worth);
     assert_eq!(t.sensor_c, Some(-10.0));
+}
+
+#[test]
+fn a_guider_that_lost_its_hold_is_told_where_its_table_is_known() {
+    let frames = night(|_, _| {});
+    let errors = |i: usize| (i != 30).then_some(if i == 11 { 1.3 } else { 0.5 + 0.005 * i as f64 });
+    let all = judged_guided(&frames, &errors);
+    for (i, j) in all.iter().enumerate() {
+        assert_eq!(rules(j), if i == 11 { vec![Rule::Guiding] } else { vec![] }, "{i}");
+    }
+    assert!(all[11].reasons[0].text.contains("1.30\u{2033}"), "{}", all[11].reasons[0].text);
+}
+
+#[test]
+fn a_brighter_sky_hides_faint_stars_and_that_is_no_cloud() {
+    let mut frames = night(|_, _| {});
+    for (i, f) in frames.iter_mut().enumerate() {
+        // From the middle of the night on a moon hides what is fainter than 180 ADU; through one
+        // frame something stood before a third of the field.
+        let depth_adu = if i < 20 { 90.0 } else { 180.0 };
+        let seen = if i == 33 { 0.3 } else { 1.0 };
+        let brighter = |step: i32| {
+            let than_adu = 10f64.powf(f64::from(step) / 5.0);
+            StarsBrighter { than_adu, stars: (seen * 1e5 / than_adu) as usize }
+        };
+        let c = &mut f.channels[0];
+        c.depth_adu = Some(depth_adu);
+        c.stars = (seen * 1e5 / depth_adu) as usize;
+        c.brighter = (9..20).map(brighter).filter(|b| b.than_adu >= depth_adu).collect();
+    }
+    let all = judged(&frames);
+    for (i, j) in all.iter().enumerate() {
+        assert_eq!(rules(j), if i == 33 { vec![Rule::Stars] } else { vec![] }, "{i}");
+    }
+    assert_eq!(all[3].stars, all[30].stars);
 }

@@ -14,6 +14,8 @@ const SAME_STAR_PX: f64 = 3.0;
 /// Share of the frames that are clearer than what counts as clear: one that a chance made bright
 /// does not make clouds of all others.
 const CLEAR_QUANTILE: f64 = 0.9;
+/// Frames that have so much of that one's light are as clear.
+const AS_CLEAR: f64 = 0.95;
 /// Stars that tell a ratio at least.
 const LEAST_STARS: usize = 4;
 
@@ -78,7 +80,11 @@ pub fn against_reference(frames: &[FrameStars], k_mag: f64) -> Vec<AgainstRefere
     let mut known: Vec<f64> = all.iter().filter_map(|a| a.transparency).collect();
     known.sort_by(f64::total_cmp);
     let at = (CLEAR_QUANTILE * known.len().saturating_sub(1) as f64).ceil() as usize;
-    if let Some(clear) = known.get(at).filter(|c| **c > 0.0) {
+    // Of frames that are as clear but for the noise of their stars, the middle.
+    let clear = known
+        .get(at)
+        .and_then(|most| middle(known.iter().copied().filter(|t| *t >= AS_CLEAR * most)));
+    if let Some(clear) = clear.filter(|c| *c > 0.0) {
         for a in &mut all {
             a.transparency = a.transparency.map(|t| t / clear);
         }

@@ -39,6 +39,7 @@ pub struct SimulatedSub {
     rates: Vec<(Rates, StarLight)>,
     pattern: [usize; 4],
     field: Field,
+    moved: Moved,
     stars_by_row: Vec<Vec<usize>>,
     /// How far each star of the field is drawn, pixels.
     reach_px: Vec<f64>,
@@ -58,6 +59,45 @@ struct RingOnSensor {
     level_e_per_s: [f64; 3],
 }
 
+/// How a frame lies on the field that it is of.
+#[derive(Clone, Copy, Debug, Default, PartialEq)]
+pub struct Moved {
+    /// Where its middle lies, arcsec to the right and up of the field's.
+    pub right_up_arcsec: [f64; 2],
+    /// Whether it is the other way up: the mount's half turn.
+    pub half_turn: bool,
+}
+
+impl Moved {
+    /// How a frame that looks `at` a place lies on a field laid around another. Turns but for the
+    /// half one are not known.
+    pub fn of(field: &Pointing, at: &Pointing) -> Self {
+        let apart = (at.position_angle_deg - field.position_angle_deg).to_radians();
+        Self {
+            right_up_arcsec: field.right_up_arcsec(at.ra_deg, at.dec_deg).unwrap_or_default(),
+            half_turn: apart.cos() < 0.0,
+        }
+    }
+
+    /// 1, or -1 where it is the other way up.
+    fn sign(&self) -> f64 {
+        if self.half_turn { -1.0 } else { 1.0 }
+    }
+
+    /// A place of the frame as one of the field, arcsec from the middle, by axis: 0 to the right, 1
+    /// up.
+    fn on_field(&self, axis: usize, arcsec: f64) -> f64 {
+        self.sign() * arcsec + self.right_up_arcsec[axis]
+    }
+
+    /// A star of the field as it stands on the frame.
+    fn on_frame(&self, star: &mut Star) {
+        let [right, up] = self.right_up_arcsec;
+        star.x_arcsec = self.sign() * (star.x_arcsec - right);
+        star.y_arcsec = self.sign() * (star.y_arcsec - up);
+    }
+}
+
 /// Columns of the truth over a whole sensor.
 const TRUTH_COLUMNS: usize = 900;
 
@@ -68,6 +108,19 @@ pub fn whole_sub(
     contender: usize,
     exposure: usize,
     (view, at): (&LookView, Option<Pointing>),
+    tables: &Tables,
+    workers: &impl Workers,
+) -> Option<SimulatedSub> {
+    let asked = (view, at, Moved::default());
+    whole_sub_moved(scenario, [contender, exposure], asked, tables, workers)
+}
+
+/// The same of a frame that lies a little beside the field that is laid around `at`, or the other
+/// way up: dither, drift, the mount's half turn.
+pub fn whole_sub_moved(
+    scenario: &Checked,
+    [contender, exposure]: [usize; 2],
+    (view, at, moved): (&LookView, Option<Pointing>, Moved),
     tables: &Tables,
     workers: &impl Workers,
 ) -> Option<SimulatedSub> {
@@ -94,7 +147,8 @@ pub fn whole_sub(
         flat: view.flat,
         at: at.or(s.pointing()),
     };
-    let field = Field::new(spec, TRUTH_COLUMNS.min(size[0]).max(2), workers);
+    let mut field = Field::new(spec, TRUTH_COLUMNS.min(size[0]).max(2), workers);
+    field.stars.iter_mut().for_each(|star| moved.on_frame(star));
     let spectra = StarSpectra::new(tables, &model.scene.sky.air);
     let stars = StarLight::of_channels(&spectra, c, c.exposures[exposure].filter.as_ref());
     let rates: Vec<(Rates, StarLight)> =
@@ -130,6 +184,7 @@ pub fn whole_sub(
         rates,
         pattern,
         field,
+        moved,
         stars_by_row,
         reach_px,
         profiles,
@@ -204,7 +259,7 @@ impl SimulatedSub {
         let y = (height as f64 / 2.0 - 0.5 - row as f64) * self.scale_arcsec;
         // A row has at most two colours: what each collects at every column of the truth, and
         // between the columns a straight line.
-        let truth = self.field.along(y);
+        let truth = self.field.along(self.moved.on_field(1, y));
         let base = [0, 1].map(|slot| {
             let rates = &self.rates[self.pattern[(row % 2) * 2 + slot]].0;
             let of = |layers: &[f32; LAYERS]| -> f64 {
@@ -218,7 +273,8 @@ impl SimulatedSub {
         });
         let mut light = vec![0f64; out.len()];
         for (x, l) in (left..).zip(&mut light) {
-            let (i, u) = truth.place((x as f64 + 0.5 - width as f64 / 2.0) * self.scale_arcsec);
+            let right = (x as f64 + 0.5 - width as f64 / 2.0) * self.scale_arcsec;
+            let (i, u) = truth.place(self.moved.on_field(0, right));
             let colour = &base[x % 2];
             *l = colour[i] + (colour[i + 1] - colour[i]) * u;
         }

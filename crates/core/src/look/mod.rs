@@ -33,7 +33,7 @@ pub(crate) mod words;
 
 pub use blind::{Choice, Figures, Revealed, figure, figure_name, orders, reveal};
 pub use cast::Cast;
-pub use exposure::{SimulatedSub, whole_sub};
+pub use exposure::{Moved, SimulatedSub, whole_sub, whole_sub_moved};
 pub use field::Field;
 pub use field_spec::{FieldSpec, Star};
 pub use ghost::{Between, Ghost, SENSOR_REFLECTANCE, USUAL_GAP_MM};

@@ -282,6 +282,17 @@ impl Ephemeris {
         [cl * c, cl * s, sl]
     }
 
+    /// The direction that stands at an azimuth, degrees from north through east, and an altitude,
+    /// degrees; a unit vector in the frame of date.
+    pub fn toward(&self, azimuth_deg: f64, altitude_deg: f64, t: f64) -> Vector {
+        let (s, c) = self.sidereal(t).sin_cos();
+        let (sl, cl) = self.place.latitude_deg.to_radians().sin_cos();
+        let (sin_az, cos_az) = azimuth_deg.to_radians().sin_cos();
+        let (up, flat) = altitude_deg.to_radians().sin_cos();
+        let (east, north, zenith) = ([-s, c, 0.0], [-sl * c, -sl * s, cl], self.zenith(t));
+        [0, 1, 2].map(|k| flat * (cos_az * north[k] + sin_az * east[k]) + up * zenith[k])
+    }
+
     /// Altitude of a vector of the frame of date, degrees.
     pub fn altitude_deg(&self, v: &Vector, t: f64) -> f64 {
         90.0 - separation_deg(v, &self.zenith(t))

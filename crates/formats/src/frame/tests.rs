@@ -283,3 +283,28 @@ fn a_mosaic_is_the_same_picture_from_above_and_from_below() {
     assert_eq!(known.read.understood["cfa"], "BAYERPAT");
     assert_eq!(known.read.header.kind, Some(FrameKind::Light));
 }
+
+/// A night's frames are drawn at one stretch: a frame under twice the sky is drawn brighter, and at
+/// its own stretch as dark as any.
+#[test]
+fn a_small_picture_is_drawn_by_the_level_that_it_is_given() {
+    let mean = |shown: Option<[f64; 2]>| {
+        let file = frame("round.fits");
+        let (measured, png, by) =
+            file.measure_and_draw(|_| shown, &SingleThread).unwrap_or_else(|e| panic!("{e}"));
+        let own = &measured.channels[0];
+        assert_eq!(by, shown.unwrap_or([own.level_adu, own.sigma_adu]));
+        let mut reader = png::Decoder::new(std::io::Cursor::new(&png)).read_info().expect("a PNG");
+        let mut grey = vec![0; reader.output_buffer_size().expect("a size")];
+        let size = reader.next_frame(&mut grey).expect("read");
+        assert_eq!((size.width, size.height), (256, 224));
+        grey.sort_unstable();
+        f64::from(grey[grey.len() / 2])
+    };
+    let own = mean(None);
+    let [level, sigma] = [811.8, 36.1];
+    let under_less_sky = mean(Some([level - 20.0 * sigma, sigma]));
+    assert!(own > 5.0 && own < 60.0, "{own}");
+    assert!(under_less_sky > own + 60.0, "{own} {under_less_sky}");
+    assert_eq!(mean(Some([level + 20.0 * sigma, sigma])), 0.0);
+}

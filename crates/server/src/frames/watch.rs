@@ -77,7 +77,11 @@ impl App {
             let waiting = !self.frames.state().waiting.is_empty();
             let pause = if waiting { TICK } else { WALK_EVERY };
             tokio::select! {
-                () = self.frames.wake.notified() => walked = None,
+                () = self.frames.wake.notified() => {
+                    // A file that grows says so with every piece of it.
+                    tokio::time::sleep(TICK).await;
+                    walked = None;
+                }
                 () = tokio::time::sleep(pause) => {}
             }
         }

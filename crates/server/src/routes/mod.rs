@@ -12,7 +12,7 @@ mod frames;
 mod framing;
 mod kit;
 mod kit_files;
-mod log;
+pub(crate) mod log;
 mod look;
 mod moment;
 mod night;

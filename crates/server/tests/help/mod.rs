@@ -1,5 +1,4 @@
 //! An application over a new store, asked as a client asks it.
-#![allow(dead_code)]
 
 use axum::body::Body;
 use axum::http::{HeaderMap, Request, StatusCode};
@@ -10,6 +9,20 @@ use salt_lamp_server::{App, Front, Hosts, router};
 use salt_lamp_store::Store;
 use serde_json::Value;
 use tower::ServiceExt;
+
+/// The application over an open database.
+fn app(store: &Store) -> App {
+    App::new(
+        store.clone(),
+        Tables::shipped().expect("tables"),
+        Library::shipped().expect("library"),
+        (
+            Catalogue::shipped().expect("catalogue"),
+            Stars::shipped().expect("stars"),
+            Figures::shipped().expect("figures"),
+        ),
+    )
+}
 
 pub struct Api {
     pub router: axum::Router,
@@ -41,16 +54,7 @@ impl Api {
             .await
             .expect("stocked");
         store.stock_kit(&demo_kit()).await.expect("the kit");
-        let app = App::new(
-            store.clone(),
-            Tables::shipped().expect("tables"),
-            Library::shipped().expect("library"),
-            (
-                Catalogue::shipped().expect("catalogue"),
-                Stars::shipped().expect("stars"),
-                Figures::shipped().expect("figures"),
-            ),
-        );
+        let app = app(&store);
         Self {
             store,
             router: router(app, Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), names), front),
@@ -61,17 +65,7 @@ impl Api {
     /// One that watches over folders of frames, over a database in a directory that stays.
     pub async fn watching(roots: &[std::path::PathBuf], dir: tempfile::TempDir) -> Self {
         let store = Store::open(dir.path()).await.expect("opens");
-        let app = App::new(
-            store.clone(),
-            Tables::shipped().expect("tables"),
-            Library::shipped().expect("library"),
-            (
-                Catalogue::shipped().expect("catalogue"),
-                Stars::shipped().expect("stars"),
-                Figures::shipped().expect("figures"),
-            ),
-        );
-        let app = app.with_frames(roots, 0.0).expect("folders");
+        let app = app(&store).with_frames(roots, 0.0).expect("folders");
         tokio::spawn(app.clone().watch_frames());
         let hosts = Hosts::new(std::net::Ipv4Addr::LOCALHOST.into(), &[]);
         Self { store, router: router(app, hosts, Front::default()), dir }

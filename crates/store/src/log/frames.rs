@@ -5,11 +5,13 @@ use serde::{Deserialize, Serialize};
 use sqlx::FromRow;
 use utoipa::ToSchema;
 
-use crate::damage::{DamagedRow, readable};
+use crate::damage::DamagedRow;
 use crate::text::Text;
 use crate::{Store, StoreError, checksum, document, new_id, now};
 
 const WHAT: &str = "frame";
+/// Frames that are looked through for damage at once.
+const CHECKED_AT_ONCE: i64 = 400;
 
 /// What somebody said of a frame.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -78,7 +80,7 @@ pub struct TakenIn {
 pub struct LoggedFrame {
     /// Its id.
     pub id: String,
-    /// Where its file lies; null of one that was dropped.
+    /// Where its file lies; null of one that was dropped, or whose file was written over.
     pub path: Option<String>,
     /// Whether its file was not there when it was last looked for.
     pub gone: bool,
@@ -88,7 +90,9 @@ pub struct LoggedFrame {
     pub decision: Option<Decision>,
     /// Why, in the words of whoever said so.
     pub why: String,
-    /// What was measured.
+    /// Root mean square of the guider's errors in it, arcsec, where its table was read.
+    pub guiding_arcsec: Option<f64>,
+    /// What was measured, its header as it was corrected for its session.
     pub measured: FrameMeasured,
 }
 
@@ -105,6 +109,7 @@ struct Row {
     #[sqlx(try_from = "Text")]
     document: String,
     checksum: Option<i64>,
+    guiding_arcsec: Option<f64>,
 }
 
 impl Row {
@@ -119,13 +124,38 @@ impl Row {
             Some(_) => Some(Decision::Aside),
             None => None,
         };
-        let Self { id, path, gone, start_s, why, .. } = self;
-        Ok(LoggedFrame { id, path, gone, start_s, decision, why, measured })
+        let Self { id, path, gone, start_s, why, guiding_arcsec, .. } = self;
+        Ok(LoggedFrame { id, path, gone, start_s, decision, why, guiding_arcsec, measured })
     }
 }
 
 const FULL: &str = "SELECT f.id, f.path, f.gone, f.start_s, f.decision, f.why, m.document, \
-    f.checksum FROM frame f JOIN frame_measured m ON m.frame = f.id";
+    f.checksum, f.guiding_arcsec FROM frame f JOIN frame_measured m ON m.frame = f.id";
+
+/// Work off the threads that answer requests; a panic of it goes on in whoever waits.
+async fn aside<T: Send + 'static>(work: impl FnOnce() -> T + Send + 'static) -> T {
+    match tokio::task::spawn_blocking(work).await {
+        Ok(done) => done,
+        Err(e) => std::panic::resume_unwind(e.into_panic()),
+    }
+}
+
+/// Those that can be read, and what is told of the others.
+fn told_apart(rows: Vec<Row>) -> (Vec<LoggedFrame>, Vec<DamagedRow>) {
+    let (mut frames, mut damaged) = (Vec::with_capacity(rows.len()), Vec::new());
+    for row in rows {
+        let (name, text) =
+            (row.path.clone().unwrap_or_else(|| row.id.clone()), row.document.clone());
+        match row.read() {
+            Ok(frame) => frames.push(frame),
+            Err(e) => {
+                tracing::error!("{e}");
+                damaged.extend(DamagedRow::told(e, name, text));
+            }
+        }
+    }
+    (frames, damaged)
+}
 
 fn not_found(id: &str) -> StoreError {
     StoreError::NotFound { what: WHAT, id: id.to_owned() }
@@ -152,6 +182,11 @@ impl Store {
             }
             return Ok(TakenIn { frame, session, is_new: false });
         }
+        // Where another frame's file lay: that was written over.
+        sqlx::query("UPDATE frame SET path = NULL, gone = 1 WHERE path = ?")
+            .bind(path)
+            .execute(&mut *tx)
+            .await?;
         let h = &f.measured.read.header;
         let camera = h.camera.clone().unwrap_or_default();
         sqlx::query(
@@ -274,26 +309,75 @@ impl Store {
         Ok(tx.commit().await?)
     }
 
-    /// The frames of a night in the order of time, those that can be read.
+    /// The frames of a night in the order of time, and those of them that cannot be read. Documents
+    /// are read off the threads that answer requests.
     ///
     /// # Errors
     /// Where the database fails.
-    pub async fn frames_of(&self, session: &str) -> Result<Vec<LoggedFrame>, StoreError> {
+    pub async fn frames_of(
+        &self,
+        session: &str,
+    ) -> Result<(Vec<LoggedFrame>, Vec<DamagedRow>), StoreError> {
         let sql = format!("{FULL} WHERE f.session = ? ORDER BY f.start_s, f.rowid");
         let rows: Vec<Row> =
             sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(session).fetch_all(&self.pool).await?;
-        Ok(readable(rows.into_iter().map(Row::read)))
+        let corrections = self.corrections_of(session).await?;
+        let work = move || {
+            let (mut frames, damaged) = told_apart(rows);
+            frames.iter_mut().for_each(|f| corrections.apply(&mut f.measured));
+            (frames, damaged)
+        };
+        Ok(aside(work).await)
     }
 
-    /// Frames that cannot be read any more.
-    pub(crate) async fn damaged_frames(&self) -> Result<Vec<DamagedRow>, StoreError> {
+    /// The dark frames of all nights of a camera, as its headers call it; those that cannot be read
+    /// are left out.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn darks_of(&self, camera: &str) -> Result<Vec<LoggedFrame>, StoreError> {
+        let sql = format!(
+            "{FULL} JOIN log_session s ON s.id = f.session WHERE s.camera = ? AND f.kind = 'dark'"
+        );
         let rows: Vec<Row> =
-            sqlx::query_as(sqlx::AssertSqlSafe(FULL)).fetch_all(&self.pool).await?;
-        let told = |r: Row| {
-            let (name, text) = (r.path.clone().unwrap_or_default(), r.document.clone());
-            r.read().err().and_then(|e| DamagedRow::told(e, name, text))
-        };
-        Ok(rows.into_iter().filter_map(told).collect())
+            sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(camera).fetch_all(&self.pool).await?;
+        Ok(aside(move || told_apart(rows).0).await)
+    }
+
+    /// One frame.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`], [`StoreError::Damaged`].
+    pub async fn logged_frame(&self, id: &str) -> Result<LoggedFrame, StoreError> {
+        let sql = format!("{FULL} WHERE f.id = ?");
+        let row: Option<Row> =
+            sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
+        let mut frame = row.ok_or_else(|| not_found(id))?.read()?;
+        let Text(session) = sqlx::query_scalar("SELECT session FROM frame WHERE id = ?")
+            .bind(id)
+            .fetch_one(&self.pool)
+            .await?;
+        self.corrections_of(&session).await?.apply(&mut frame.measured);
+        Ok(frame)
+    }
+
+    /// Frames that cannot be read any more. There may be many frames: a few hundred of them stand in
+    /// memory at a time.
+    pub(crate) async fn damaged_frames(&self) -> Result<Vec<DamagedRow>, StoreError> {
+        let sql = format!("{FULL} WHERE f.rowid > ? AND f.rowid <= ?");
+        let last: i64 = sqlx::query_scalar("SELECT COALESCE(MAX(rowid), 0) FROM frame")
+            .fetch_one(&self.pool)
+            .await?;
+        let mut all = Vec::new();
+        for from in (0..last).step_by(CHECKED_AT_ONCE as usize) {
+            let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql.clone()))
+                .bind(from)
+                .bind(from + CHECKED_AT_ONCE)
+                .fetch_all(&self.pool)
+                .await?;
+            all.extend(aside(move || told_apart(rows).1).await);
+        }
+        Ok(all)
     }
 
     /// What somebody says of frames: kept, aside, or (none) what the rules say.
@@ -317,6 +401,22 @@ impl Store {
             if done.rows_affected() != 1 {
                 return Err(not_found(id));
             }
+        }
+        Ok(tx.commit().await?)
+    }
+
+    /// Keeps the guider's root mean square of frames, arcsec; `None` forgets it.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn keep_guiding(&self, frames: &[(String, Option<f64>)]) -> Result<(), StoreError> {
+        let mut tx = self.begin().await?;
+        for (id, rms) in frames {
+            sqlx::query("UPDATE frame SET guiding_arcsec = ? WHERE id = ?")
+                .bind(rms)
+                .bind(id)
+                .execute(&mut *tx)
+                .await?;
         }
         Ok(tx.commit().await?)
     }
@@ -348,6 +448,11 @@ async fn file_moved(
     if was.as_ref().is_some_and(|p| *p != file.path && std::path::Path::new(p).exists()) {
         return Ok(());
     }
+    sqlx::query("UPDATE frame SET path = NULL, gone = 1 WHERE path = ? AND id <> ?")
+        .bind(&file.path)
+        .bind(frame)
+        .execute(&mut **tx)
+        .await?;
     sqlx::query("UPDATE frame SET path = ?, bytes = ?, modified_ms = ?, gone = 0 WHERE id = ?")
         .bind(&file.path)
         .bind(file.bytes)

@@ -4,7 +4,9 @@
 //! frame. Its pixels are not kept here.
 
 mod frames;
+mod names;
 mod sessions;
 
 pub use frames::{Decision, FileSeen, LoggedFrame, NewFrame, TakenIn};
+pub use names::{HeaderName, NameKind};
 pub use sessions::{EventKind, LogEvent, LogSession, SessionsAsked};

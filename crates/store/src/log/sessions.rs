@@ -1,11 +1,12 @@
 //! Nights of the log, what happened in them, and the folders that are watched.
 
+use salt_lamp_core::log::Corrections;
 use serde::{Deserialize, Serialize};
 use sqlx::FromRow;
 use utoipa::ToSchema;
 
 use crate::text::Text;
-use crate::{Store, StoreError, new_id};
+use crate::{Store, StoreError, document, new_id};
 
 const WHAT: &str = "night of the log";
 
@@ -141,6 +142,46 @@ impl Store {
         let row =
             sqlx::query_as(sqlx::AssertSqlSafe(sql)).bind(id).fetch_optional(&self.pool).await?;
         row.ok_or_else(|| not_found(id))
+    }
+
+    /// What was corrected of a night's headers; nothing where nobody did, or where it cannot be read
+    /// any more.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn corrections_of(&self, session: &str) -> Result<Corrections, StoreError> {
+        let found: Option<Text> =
+            sqlx::query_scalar("SELECT document FROM session_correction WHERE session = ?")
+                .bind(session)
+                .fetch_optional(&self.pool)
+                .await?;
+        let read = |Text(document): Text| {
+            let read = serde_json::from_str(&document);
+            read.map_err(|e| tracing::error!("corrections of {session}: {e}")).ok()
+        };
+        Ok(found.and_then(read).unwrap_or_default())
+    }
+
+    /// Corrects a night's headers.
+    ///
+    /// # Errors
+    /// [`StoreError::NotFound`].
+    pub async fn correct_session(
+        &self,
+        session: &str,
+        corrections: &Corrections,
+    ) -> Result<(), StoreError> {
+        self.log_session(session).await?;
+        let text = document("corrections", session, corrections)?;
+        sqlx::query(
+            "INSERT INTO session_correction (session, document) VALUES (?, ?)
+             ON CONFLICT (session) DO UPDATE SET document = excluded.document",
+        )
+        .bind(session)
+        .bind(text)
+        .execute(&mut *self.writing().await?)
+        .await?;
+        Ok(())
     }
 
     /// Writes a night's note.

@@ -1,12 +1,13 @@
-import { Download } from "lucide-react";
-import { type FrameInLog, type NightOfLog, tableOf, useDecide, useNoteSession } from "@/api/log";
+import { type FrameInLog, type NightOfLog, useDecide, useNoteSession } from "@/api/log";
 import { fail } from "@/parts/fail";
 import { clock, fixed } from "@/parts/format";
 import { useOfferUndo } from "@/parts/useOfferUndo";
 import { FramePane } from "./FramePane";
 import { FrameTable } from "./FrameTable";
 import { isLight } from "./measures";
+import { NightCampaigns } from "./NightCampaigns";
 import { NightEvents } from "./NightEvents";
+import { NightHead } from "./NightHead";
 import { Sparks } from "./Sparks";
 
 type Props = { night: NightOfLog; chosen: string | null; choose: (id: string) => void };
@@ -21,15 +22,13 @@ const calibrated = (t: Total) => {
   return `${t.taken} ${kind}${of}`;
 };
 
-const file =
-  "inline-flex h-8 items-center gap-1.5 rounded-md border border-edge bg-raised px-2.5 text-[0.93rem] hover:bg-edge";
-
 /** One night: what it brought, how it went, and frame by frame what was good and why not. */
 export function NightDetail({ night, chosen, choose }: Props) {
   const [decide, note, offerUndo] = [useDecide(), useNoteSession(), useOfferUndo()];
   const { session, totals } = night;
   const lights = night.frames.filter(isLight);
   const frame = night.frames.find((f) => f.id === chosen) ?? lights.find((f) => !f.kept) ?? lights[0];
+  const objects = [...new Set(lights.map((f) => f.object).filter((o) => o != null && o !== ""))] as string[];
   const calibration = totals
     .filter((t) => !isSky(t))
     .map(calibrated)
@@ -44,16 +43,7 @@ export function NightDetail({ night, chosen, choose }: Props) {
   return (
     <div className="flex min-w-0 flex-col gap-3">
       <section aria-label="What the night brought" className="rounded-xl bg-surface px-4 py-3">
-        <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1">
-          <h2 className="text-[1.15rem] font-medium">{session.night}</h2>
-          <p className="min-w-0 grow text-muted">{[session.objects, session.camera].filter(Boolean).join(" · ")}</p>
-          <a className={file} href={tableOf(session.id, "csv")} download>
-            <Download size={14} aria-hidden /> CSV
-          </a>
-          <a className={file} href={tableOf(session.id, "ecsv")} download>
-            <Download size={14} aria-hidden /> ECSV
-          </a>
-        </div>
+        <NightHead night={night} frame={frame?.id} objects={objects} />
         <ul className="mt-2 flex flex-col gap-0.5" data-testid="night-totals">
           {totals.filter(isSky).map((t) => (
             <li key={JSON.stringify([t.type, t.object, t.filter, t.exposure_s, t.gain])}>
@@ -82,6 +72,7 @@ export function NightDetail({ night, chosen, choose }: Props) {
         </label>
         <NightEvents night={night} />
       </section>
+      <NightCampaigns night={night} />
       <div className="grid grid-cols-[minmax(0,1fr)_22rem] gap-3 max-xl:grid-cols-[minmax(0,1fr)]">
         <Sparks night={night} chosen={frame?.id ?? null} choose={choose} />
         {frame && <FramePane key={frame.id} night={night} frame={frame} choose={choose} decide={said} />}

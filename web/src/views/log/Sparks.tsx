@@ -9,6 +9,8 @@ const HIGH = 54;
 const LEFT = 8;
 const RIGHT = 8;
 
+const MARK_WORDS = { cloud: "cloud", focus: "focus", flip: "flip", moonrise: "moonrise", moonset: "moonset" } as const;
+
 type Props = { night: NightOfLog; chosen: string | null; choose: (id: string) => void };
 
 /** Every measure through the night, a row each, on one axis of time: what happened stands in all of them. */
@@ -37,7 +39,9 @@ export function Sparks({ night, chosen, choose }: Props) {
       </div>
       <div ref={box} className="flex flex-col gap-1">
         {width > 0 &&
-          MEASURES.map((m) => <Row key={m.key} {...{ m, lights, filters, x, width, night, chosen, choose }} />)}
+          MEASURES.filter((m) => lights.some((f) => m.of(f) != null)).map((m) => (
+            <Row key={m.key} {...{ m, lights, filters, x, width, night, chosen, choose }} />
+          ))}
       </div>
       <p className="num flex justify-between text-[0.82rem] text-muted">
         <span>{utc(ends[0])} UTC</span>
@@ -84,6 +88,9 @@ function Row({ m, lights, filters, x, width, night, chosen, choose }: RowProps) 
         aria-label={`${m.label} of ${all.length} frames, ${m.unit}; the table below holds the numbers`}
         className="rounded-md bg-well"
       >
+        {night.marks.map((k) => (
+          <Marked key={`${k.kind}${k.from_s}`} of={k} x={x} />
+        ))}
         {night.events.map((e) => (
           <line key={e.id} x1={x(e.at_s)} x2={x(e.at_s)} y1={0} y2={HIGH} stroke="var(--amber)" strokeDasharray="3 3">
             <title>{`${utc(e.at_s)} ${e.kind.replace("_", " ")} ${e.text}`}</title>
@@ -102,6 +109,27 @@ function Row({ m, lights, filters, x, width, night, chosen, choose }: RowProps) 
         ))}
       </svg>
     </div>
+  );
+}
+
+/** What stands out in the night's course: a band where it takes time, else a line with its letter. */
+function Marked({ of, x }: { of: NightOfLog["marks"][number]; x: (t: number) => number }) {
+  const [from, to] = [x(of.from_s), x(of.to_s)];
+  const said = `${utc(of.from_s)} ${of.text}`;
+  if (of.kind === "cloud")
+    return (
+      <rect x={from} width={Math.max(2, to - from)} y={0} height={HIGH} fill="var(--edge)" opacity={0.55}>
+        <title>{said}</title>
+      </rect>
+    );
+  return (
+    <g>
+      <title>{said}</title>
+      <line x1={from} x2={from} y1={0} y2={HIGH} stroke="var(--edge-strong)" />
+      <text x={from + 3} y={10} fontSize={10} fill="var(--muted)">
+        {MARK_WORDS[of.kind]}
+      </text>
+    </g>
   );
 }
 

@@ -32,6 +32,13 @@ export const MEASURES: readonly Measure[] = [
     of: (f) => f.judged?.background_adu,
     written: (v) => v.toFixed(0),
   },
+  {
+    key: "guiding",
+    label: "Guiding",
+    unit: "arcsec root mean square",
+    of: (f) => f.judged?.guiding_arcsec,
+    written: (v) => v.toFixed(2),
+  },
   { key: "stars", label: "Stars", unit: "found", of: (f) => f.judged?.stars, written: (v) => v.toFixed(0) },
 ];
 

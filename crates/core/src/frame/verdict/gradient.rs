@@ -1,8 +1,11 @@
-//! The slope of the background, and who makes it: the moon, or the glow over the horizon.
+//! The slope of the background, and who makes it: the moon, the glow over the horizon, or that of
+//! the site's towns.
 
 use crate::frame::verdict::answer::{Sentence, Standing, figure, sentence};
 use crate::frame::verdict::seen::Seen;
 use crate::night::ephemeris::{Direction, Ephemeris};
+use crate::path::sky::artificial::lamp_growth;
+use crate::scenario::sky::Sky;
 
 /// A weaker slope is no gradient worth a word, per cent of the sky.
 const WEAK: f64 = 3.0;
@@ -40,7 +43,7 @@ pub(super) fn slope(v: &Seen) -> Sentence {
     let nearest = makers.iter().min_by(|a, b| apart(a).total_cmp(&apart(b)));
     let who = match nearest {
         Some(m) if apart(m) <= NEAR_DEG => format!(", where {} lies", m.name.to_lowercase()),
-        Some(_) => ", where neither moon nor horizon lies: light in the tube, a flat that is \
+        Some(_) => ", where neither moon nor glow lies: light in the tube, a flat that is \
             missing, a lamp nearby, or the nebula itself"
             .to_owned(),
         None => "; who makes it needs the frame's place, time and angle".to_owned(),
@@ -59,12 +62,17 @@ fn makers(v: &Seen) -> Vec<Maker> {
         return Vec::new();
     };
     Ephemeris::new(site, t - 3600.0, t + 3600.0)
-        .map(|e| makers_at(&e, Direction { ra_deg, dec_deg }, angle, t))
+        .map(|e| makers_at((&e, t), &v.scenario.sky, Direction { ra_deg, dec_deg }, angle))
         .unwrap_or_default()
 }
 
-/// Moon and horizon in a frame whose upward side has a position angle, degrees.
-fn makers_at(e: &Ephemeris, middle: Direction, angle_deg: f64, t: f64) -> Vec<Maker> {
+/// Moon, horizon and the site's glow in a frame whose upward side has a position angle, degrees.
+fn makers_at(
+    (e, t): (&Ephemeris, f64),
+    sky: &Sky,
+    middle: Direction,
+    angle_deg: f64,
+) -> Vec<Maker> {
     // All in the frame of date, and counted from the pole as the catalogue has it.
     let fixed = e.fixed(&middle.vector(), t);
     let pole = position_angle_deg(&fixed, &e.fixed(&[0.0, 0.0, 1.0], t));
@@ -75,10 +83,29 @@ fn makers_at(e: &Ephemeris, middle: Direction, angle_deg: f64, t: f64) -> Vec<Ma
     let down = e.zenith(t).map(|x| -x);
     let moon = e.moon(t);
     let mut out = vec![Maker { name: "The horizon", toward_deg: placed(down) }];
+    if !sky.glow.is_empty() {
+        let toward_deg = placed(toward_glow(e, sky, &fixed, t));
+        out.push(Maker { name: "The site's glow", toward_deg });
+    }
     if e.altitude_deg(&moon, t) > 0.0 {
         out.push(Maker { name: "The moon", toward_deg: placed(moon) });
     }
     out
+}
+
+/// Where lamp light rises fastest from a direction of the frame of date: down, and aside towards
+/// the town. The differences of its growth over a degree of altitude and of azimuth.
+fn toward_glow(e: &Ephemeris, sky: &Sky, from: &[f64; 3], t: f64) -> [f64; 3] {
+    const STEP_DEG: f64 = 1.0;
+    let (altitude, azimuth) = (e.altitude_deg(from, t), e.azimuth_deg(from, t));
+    let light =
+        |up: f64, right: f64| lamp_growth(altitude + up, sky.glow_at(Some(azimuth + right)));
+    let up = light(STEP_DEG, 0.0) - light(-STEP_DEG, 0.0);
+    // A degree of azimuth is the shorter the higher it stands.
+    let flat = altitude.to_radians().cos().max(0.01);
+    let right = (light(0.0, STEP_DEG) - light(0.0, -STEP_DEG)) / flat;
+    let long = up.hypot(right).max(1e-12);
+    e.toward(azimuth + STEP_DEG * right / long / flat, altitude + STEP_DEG * up / long, t)
 }
 
 /// Position angle at `from` of the way to `to`, degrees from north through east.
@@ -118,9 +145,19 @@ mod tests {
         let t = times.min_by(|a, b| off_south(*a).total_cmp(&off_south(*b))).expect("minutes");
         assert!(off_south(t) < 1.0);
         for (angle, wanted) in [(0.0, 180.0), (90.0, 270.0), (180.0, 0.0), (-90.0, 90.0)] {
-            let horizon = &makers_at(&e, middle, angle, t)[0];
+            let horizon = &makers_at((&e, t), &Sky::suburb(), middle, angle)[0];
             assert!(apart(horizon.toward_deg, wanted) < 2.0, "{angle}: {}", horizon.toward_deg);
         }
+        // A town in the east draws the rise to the left of what stands in the south, north up; the
+        // same glow all around leaves it with the horizon.
+        let glow = |glow| Sky { glow, ..Sky::suburb() };
+        let town = glow(vec![[0.0, 1.0], [90.0, 8.0], [180.0, 1.0], [270.0, 1.0]]);
+        let toward = |sky: &Sky| makers_at((&e, t), sky, middle, 0.0)[1].toward_deg;
+        assert!((190.0..270.0).contains(&toward(&town)), "{}", toward(&town));
+        let mirrored = glow(vec![[0.0, 1.0], [90.0, 1.0], [180.0, 1.0], [270.0, 8.0]]);
+        assert!((90.0..170.0).contains(&toward(&mirrored)), "{}", toward(&mirrored));
+        let even = glow(vec![[0.0, 2.0], [180.0, 2.0]]);
+        assert!(apart(toward(&even), 180.0) < 2.0, "{}", toward(&even));
     }
 
     /// North, east and what lies between.

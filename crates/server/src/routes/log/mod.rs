@@ -1,37 +1,39 @@
 //! The log: nights, their frames with what each was worth, folders that are read or watched.
 
-use std::convert::Infallible;
+mod campaign;
+mod folders;
+mod headers;
+mod place;
+mod record;
+
+pub(crate) use place::Plates;
 
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode, header};
-use axum::response::sse::{Event, KeepAlive, Sse};
 use axum::response::{IntoResponse, Response};
 use salt_lamp_core::library::ShelfThing;
-use salt_lamp_core::log::{FilterTotal, FrameJudged, NightFrame, night_judged, totals};
-use salt_lamp_core::night::{Direction, Ephemeris, Place};
-use salt_lamp_core::path::sky::{Air, airmass};
+use salt_lamp_core::log::{
+    Corrections, FilterTotal, FrameJudged, NightAir, NightFrame, NightMark, night_judged,
+    night_marks, totals,
+};
+use salt_lamp_core::night::Place;
 use salt_lamp_formats::log::{LogLine, LogTable, log_table};
-use salt_lamp_store::{Decision, EventKind, LogEvent, LogSession, LoggedFrame, SessionsAsked};
+use salt_lamp_store::{
+    DamagedRow, Decision, EventKind, LogEvent, LogSession, LoggedFrame, SessionsAsked,
+};
 use serde::{Deserialize, Serialize};
-use tokio_stream::wrappers::BroadcastStream;
-use tokio_stream::{Stream, StreamExt};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use super::frames::{Named, checked_name, whole};
-use crate::frames::{LogNews, Reading, take_upload};
+use crate::frames::take_upload;
 use crate::http::extract::{Body, Params};
 use crate::{App, Problem};
 
-/// Extinction through a filter that the kit does not know, mag to an airmass (common practice, no
-/// source).
-const USUAL_K_MAG: f64 = 0.2;
 /// The longest note, letters.
 const LONGEST_NOTE: usize = 4000;
-/// Folders in a list.
-const MOST_FOLDERS: usize = 500;
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -44,10 +46,10 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(drop_in))
         .routes(routes!(add_event))
         .routes(routes!(remove_event))
-        .routes(routes!(folders, choose))
-        .routes(routes!(call_off))
-        .routes(routes!(play))
-        .routes(routes!(live))
+        .merge(folders::routes())
+        .merge(campaign::routes())
+        .merge(record::routes())
+        .merge(headers::routes())
 }
 
 /// Which nights are wanted.
@@ -130,62 +132,23 @@ struct NightOfLog {
     totals: Vec<FilterTotal>,
     /// What happened.
     events: Vec<LogEvent>,
+    /// What stands out in its course: cloud, focus runs, the half turn, the moon's rise and set.
+    marks: Vec<NightMark>,
+    /// What was corrected of its headers.
+    corrections: Corrections,
     /// What should be known of the night, in sentences.
     told: Vec<String>,
 }
 
-/// The site of frames that do not say theirs, and the extinction through the kit's filters.
-struct Surroundings {
-    site: Option<Place>,
-    k_mag: Vec<(String, f64)>,
-}
-
-impl Surroundings {
-    async fn of(app: &App) -> Result<Self, Problem> {
-        let shelf = app.store.shelf(true).await?;
-        let mut site = None;
-        let mut air = Air::new(0.0, None, 1.0);
-        for e in &shelf {
-            if let ShelfThing::Site(s) = &e.entry.thing
-                && (e.usual || (e.mine && site.is_none()))
-            {
-                air = Air::new(s.height_m, s.k_v, 1.0);
-                site = Some(Place {
-                    latitude_deg: s.latitude_deg,
-                    longitude_deg: s.longitude_deg,
-                    height_m: s.height_m,
-                });
-            }
-        }
-        let mut k_mag = Vec::new();
-        for e in &shelf {
-            let ShelfThing::Filter(f) = &e.entry.thing else { continue };
-            let Some(bands) = f.filter.bands.as_ref().filter(|b| !b.is_empty()) else { continue };
-            let sum: f64 = bands.iter().map(|b| air.k(b.centre_nm)).sum();
-            k_mag.push((e.entry.name.to_lowercase(), sum / bands.len() as f64));
-        }
-        Ok(Self { site, k_mag })
-    }
-
-    fn k_mag(&self, filter: Option<&str>) -> f64 {
-        let named = filter.map(str::to_lowercase);
-        let own = self.k_mag.iter().find(|(n, _)| Some(n) == named.as_ref());
-        own.map_or(USUAL_K_MAG, |(_, k)| *k)
-    }
-
-    /// Airmass in the middle of a frame, from its place and time.
-    fn airmass(&self, f: &LoggedFrame) -> Option<f64> {
-        let h = &f.measured.read.header;
-        if h.airmass.is_some() {
-            return h.airmass;
-        }
-        let at = Direction { ra_deg: h.ra_deg?, dec_deg: h.dec_deg? };
-        let middle_s = f.start_s? + h.exposure_s.unwrap_or(0.0) / 2.0;
-        let place = f.measured.site().or(self.site)?;
-        let e = Ephemeris::new(place, middle_s - 60.0, middle_s + 60.0).ok()?;
-        let altitude = e.altitude_deg(&e.fixed(&at.vector(), middle_s), middle_s);
-        (altitude > 5.0).then(|| airmass(altitude))
-    }
+/// The air over frames: the site where one usually is, through the filters of the shelf.
+async fn air(app: &App) -> Result<NightAir, Problem> {
+    let site = app.store.usual_site().await?;
+    let shelf = app.store.shelf(true).await?;
+    let filters = shelf.iter().filter_map(|e| match &e.entry.thing {
+        ShelfThing::Filter(f) => Some((e.entry.name.as_str(), &f.filter)),
+        _ => None,
+    });
+    Ok(NightAir::new(site.as_ref(), filters))
 }
 
 /// Whether a frame is kept: somebody's word, else the rules'.
@@ -196,23 +159,45 @@ fn is_kept(f: &LoggedFrame, judged: Option<&FrameJudged>) -> bool {
     }
 }
 
+/// Frames, each with what it was worth.
+type Judged = Vec<(LoggedFrame, Option<FrameJudged>)>;
+
+/// A night, understood.
+struct NightJudged {
+    /// Its frames, each with what it was worth.
+    frames: Judged,
+    /// What stands out in its course.
+    marks: Vec<NightMark>,
+    /// What is told of frames that cannot be read.
+    damaged: Vec<DamagedRow>,
+}
+
 /// A night's frames, each with what it was worth.
-async fn judged(app: &App, id: &str) -> Result<Vec<(LoggedFrame, Option<FrameJudged>)>, Problem> {
-    let frames = app.store.frames_of(id).await?;
-    let around = Surroundings::of(app).await?;
+async fn judged(app: &App, id: &str) -> Result<NightJudged, Problem> {
+    let (frames, damaged) = app.store.frames_of(id).await?;
+    let air = air(app).await?;
+    let usual = app.store.usual_site().await?.map(|s| Place {
+        latitude_deg: s.latitude_deg,
+        longitude_deg: s.longitude_deg,
+        height_m: s.height_m,
+    });
     let work = app.heavy(move |_, _| {
         let seen: Vec<NightFrame> = frames
             .iter()
             .map(|f| NightFrame {
                 measured: &f.measured,
                 start_s: f.start_s,
-                airmass: around.airmass(f),
+                airmass: air.airmass(&f.measured, f.start_s),
+                guiding_arcsec: f.guiding_arcsec,
             })
             .collect();
-        let all = night_judged(&seen, &|filter| around.k_mag(filter));
-        frames.into_iter().zip(all).collect()
+        let all = night_judged(&seen, &|filter| air.k_mag(filter));
+        let place = frames.iter().find_map(|f| f.measured.site()).or(usual);
+        let marks = night_marks(&seen, &all, place);
+        (frames.into_iter().zip(all).collect(), marks)
     });
-    work.await
+    let (frames, marks) = work.await?;
+    Ok(NightJudged { frames, marks, damaged })
 }
 
 /// A night: its frames with what each was worth and why some are put aside, what came in by filter,
@@ -225,13 +210,19 @@ async fn session(
     Path(id): Path<String>,
 ) -> Result<Json<NightOfLog>, Problem> {
     let session = app.store.log_session(&id).await?;
-    let all = judged(&app, &id).await?;
+    let NightJudged { frames: all, marks, damaged } = judged(&app, &id).await?;
+    let corrections = app.store.corrections_of(&id).await?;
     let events = app.store.log_events(&id).await?;
-    let told = told(&all, &events);
+    let mut told = told(&all, &events);
+    told.extend(
+        damaged.iter().map(|d| {
+            format!("What was measured of {} cannot be read any more: {}.", d.name, d.why)
+        }),
+    );
     let sums = all.iter().map(|(f, j)| (&f.measured, j.as_ref(), is_kept(f, j.as_ref())));
     let totals = totals(sums);
     let frames = all.into_iter().map(|(f, j)| in_log(f, j)).collect();
-    Ok(Json(NightOfLog { session, frames, totals, events, told }))
+    Ok(Json(NightOfLog { session, frames, totals, events, marks, corrections, told }))
 }
 
 fn in_log(f: LoggedFrame, judged: Option<FrameJudged>) -> FrameInLog {
@@ -343,7 +334,7 @@ async fn table(
     Params(q): Params<TableAsked>,
 ) -> Result<Response, Problem> {
     let session = app.store.log_session(&id).await?;
-    let all = judged(&app, &id).await?;
+    let all = judged(&app, &id).await?.frames;
     let lines: Vec<LogLine> = all
         .iter()
         .map(|(f, j)| LogLine {
@@ -367,17 +358,14 @@ async fn table(
 }
 
 /// One frame with all that was measured of it.
-#[utoipa::path(get, operation_id = "log_frame", path = "/log/sessions/{id}/frames/{frame}",
-    params(("id" = String, Path), ("frame" = String, Path)),
+#[utoipa::path(get, operation_id = "log_frame", path = "/log/frames/{frame}",
+    params(("frame" = String, Path)),
     responses((status = 200, body = LoggedFrame), (status = 404, body = Problem)))]
 async fn frame(
     State(app): State<App>,
-    Path((id, frame)): Path<(String, String)>,
+    Path(frame): Path<String>,
 ) -> Result<Json<LoggedFrame>, Problem> {
-    let mut all = app.store.frames_of(&id).await?;
-    let at = all.iter().position(|f| f.id == frame);
-    let found = at.map(|i| all.swap_remove(i));
-    found.map(Json).ok_or_else(|| Problem::not_found(format!("The night has no frame {frame}.")))
+    Ok(Json(app.store.logged_frame(&frame).await?))
 }
 
 /// A frame as a small picture, drawn as the first frame like it in its night.
@@ -491,126 +479,4 @@ async fn remove_event(
 ) -> Result<StatusCode, Problem> {
     app.store.remove_log_event(&event).await?;
     Ok(StatusCode::NO_CONTENT)
-}
-
-/// A folder of frames.
-#[derive(Serialize, ToSchema)]
-struct FrameFolder {
-    /// Its path.
-    folder: String,
-    /// Whether it was named at start.
-    root: bool,
-    /// Whether it is watched.
-    watched: bool,
-}
-
-/// Folders, and how far the reading is.
-#[derive(Serialize, ToSchema)]
-struct FrameFolders {
-    /// Those that may be read, the roots first, each with what lies in it.
-    folders: Vec<FrameFolder>,
-    /// How far the reading is.
-    reading: Reading,
-}
-
-/// Folders beneath those that were named at start, and how far the reading of them is.
-#[utoipa::path(get, operation_id = "log_folders", path = "/log/folders",
-    responses((status = 200, body = FrameFolders)))]
-async fn folders(State(app): State<App>) -> Result<Json<FrameFolders>, Problem> {
-    let watched = app.store.watched_folders().await?;
-    let roots = app.frames.roots().to_vec();
-    let listed = tokio::task::spawn_blocking(move || {
-        let mut all = Vec::new();
-        for root in &roots {
-            let within = walkdir::WalkDir::new(root).max_depth(3).sort_by_file_name();
-            let folders = within.into_iter().filter_map(Result::ok);
-            let folders = folders.filter(|e| e.file_type().is_dir()).take(MOST_FOLDERS);
-            all.extend(folders.map(|e| FrameFolder {
-                folder: e.path().display().to_string(),
-                root: e.depth() == 0,
-                watched: watched.contains(&e.path().display().to_string()),
-            }));
-        }
-        all
-    });
-    let folders = listed.await.map_err(Problem::fault)?;
-    Ok(Json(FrameFolders { folders, reading: app.frames.reading() }))
-}
-
-/// What is to be done with a folder.
-#[derive(Deserialize, ToSchema)]
-#[serde(rename_all = "snake_case")]
-enum FolderUse {
-    /// Read it once.
-    Read,
-    /// Read it, and what comes into it from now on.
-    Watch,
-    /// Watch it no longer.
-    Leave,
-}
-
-/// A folder, and what is to be done with it.
-#[derive(Deserialize, ToSchema)]
-#[serde(deny_unknown_fields)]
-struct FolderChosen {
-    /// Its path, beneath one that was named at start.
-    folder: String,
-    /// What is to be done.
-    what: FolderUse,
-}
-
-/// Reads a folder once, watches it, or leaves it alone.
-#[utoipa::path(post, operation_id = "log_choose", path = "/log/folders",
-    request_body = FolderChosen,
-    responses((status = 202, body = FrameFolders), (status = 422, body = Problem)))]
-async fn choose(
-    State(app): State<App>,
-    Body(q): Body<FolderChosen>,
-) -> Result<impl IntoResponse, Problem> {
-    let folder = match (app.frames.beneath(&q.folder), &q.what) {
-        (Ok(folder), _) => folder,
-        // One that is gone can still be left alone.
-        (Err(_), FolderUse::Leave) => q.folder.clone().into(),
-        (Err(why), _) => return Err(Problem::field("folder", why)),
-    };
-    let text = folder.display().to_string();
-    match q.what {
-        FolderUse::Read => app.frames.read_once(folder),
-        FolderUse::Watch | FolderUse::Leave => {
-            let watched = matches!(q.what, FolderUse::Watch);
-            app.store.watch_folder(&text, watched).await?;
-            app.frames.watch(folder, watched);
-        }
-    }
-    Ok((StatusCode::ACCEPTED, folders(State(app)).await?))
-}
-
-/// Calls off the reading of folders that are read once.
-#[utoipa::path(post, operation_id = "log_call_off", path = "/log/folders/call-off",
-    responses((status = 204)))]
-async fn call_off(State(app): State<App>) -> StatusCode {
-    app.frames.call_off();
-    StatusCode::NO_CONTENT
-}
-
-/// Plays a night of a stand-in camera into the first folder of frames, and watches it.
-#[utoipa::path(post, operation_id = "log_play", path = "/log/play",
-    responses((status = 202), (status = 422, body = Problem), (status = 429, body = Problem)))]
-async fn play(State(app): State<App>) -> Result<StatusCode, Problem> {
-    app.play_a_night().await?;
-    Ok(StatusCode::ACCEPTED)
-}
-
-/// What comes in, as server-sent events: each a JSON object with its `kind`, `frame` or `reading`.
-#[utoipa::path(get, operation_id = "log_live", path = "/log/live",
-    responses((status = 200, body = LogNews, content_type = "text/event-stream")))]
-async fn live(
-    State(app): State<App>,
-) -> Sse<impl Stream<Item = Result<Event, Infallible>> + use<>> {
-    let news = BroadcastStream::new(app.frames.listen()).filter_map(|news| {
-        // Who was too slow asks again: that is all that `reading` says.
-        let news = news.unwrap_or(LogNews::Reading);
-        Event::default().json_data(news).ok().map(Ok)
-    });
-    Sse::new(news).keep_alive(KeepAlive::default())
 }

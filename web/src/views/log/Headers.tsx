@@ -1,0 +1,118 @@
+import { useQuery } from "@tanstack/react-query";
+import { X } from "lucide-react";
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import { type Corrections, frameQuery, type NightOfLog, useCorrect } from "@/api/log";
+import { Button } from "@/parts/controls/Button";
+import { useOfferUndo } from "@/parts/useOfferUndo";
+import { corrected, FIELDS, type Typed } from "./corrections";
+
+const typedOf = (c: Corrections): Typed =>
+  Object.fromEntries(Object.entries(c).map(([key, v]) => [key, v == null ? "" : String(v)]));
+
+/** What the headers of a night say, from which key, and what stands in its place for all its frames. */
+export function Headers({ night, frame }: { night: NightOfLog; frame: string }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Dialog.Root open={open} onOpenChange={setOpen}>
+      <Dialog.Trigger asChild>
+        <Button look="quiet">Headers</Button>
+      </Dialog.Trigger>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/60" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="rise fixed top-[8vh] left-1/2 z-50 max-h-[86vh] w-[min(46rem,96vw)] -translate-x-1/2 overflow-auto rounded-xl border border-edge bg-surface p-5 shadow-2xl shadow-black/50"
+        >
+          <div className="mb-2 flex items-center gap-2">
+            <Dialog.Title className="grow text-lg">Headers of {night.session.night}</Dialog.Title>
+            <Dialog.Close asChild>
+              <Button look="quiet" aria-label="Close" className="px-2">
+                <X size={16} aria-hidden />
+              </Button>
+            </Dialog.Close>
+          </div>
+          {open && <Fields night={night} frame={frame} close={() => setOpen(false)} />}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
+
+function Fields({ night, frame, close }: { night: NightOfLog; frame: string; close: () => void }) {
+  const { data } = useQuery(frameQuery(frame));
+  const [correct, offerUndo] = [useCorrect(), useOfferUndo()];
+  const [typed, setTyped] = useState<Typed>(() => typedOf(night.corrections));
+  const [wrong, setWrong] = useState("");
+  const said = (data?.measured ?? {}) as Record<string, unknown>;
+  const header = (said.header ?? {}) as Record<string, unknown>;
+  const understood = (said.understood ?? {}) as Record<string, string>;
+  const keep = async () => {
+    const what = corrected(typed);
+    if (typeof what === "string") {
+      setWrong(`${FIELDS.find((f) => f.key === what)?.label ?? what}: give a number.`);
+      return;
+    }
+    const { id } = night.session;
+    const was = night.corrections;
+    try {
+      await correct({ id, corrections: what });
+      offerUndo("The night's headers are corrected", () => correct({ id, corrections: was }));
+      close();
+    } catch (e) {
+      setWrong((e as Error).message);
+    }
+  };
+  return (
+    <form
+      onSubmit={(e) => {
+        e.preventDefault();
+        void keep();
+      }}
+    >
+      <p className="text-muted">
+        As this frame says it. What you type stands in its place for all frames of the night; nothing is written into
+        the files.
+      </p>
+      <table className="mt-2 w-full text-[0.93rem]">
+        <thead className="text-left text-[0.85rem] text-muted">
+          <tr>
+            <th className="py-0.5 font-normal">What</th>
+            <th className="px-3 font-normal">In the header</th>
+            <th className="font-normal">Instead</th>
+          </tr>
+        </thead>
+        <tbody>
+          {FIELDS.map((f) => (
+            <tr key={f.key} className="border-t border-edge/60">
+              <td className="py-1">{f.label}</td>
+              <td className="num px-3">
+                {header[f.key] == null ? "–" : `${String(header[f.key])} ${f.unit}`}
+                {understood[f.key] && <span className="text-muted"> · {understood[f.key]}</span>}
+              </td>
+              <td className="py-1">
+                <input
+                  aria-label={`${f.label} instead`}
+                  value={typed[f.key] ?? ""}
+                  onChange={(e) => setTyped({ ...typed, [f.key]: e.target.value })}
+                  className="num h-8 w-32 rounded-md border border-edge bg-well px-2 text-ink"
+                />{" "}
+                <span className="text-muted">{f.unit}</span>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {wrong && (
+        <p role="alert" className="mt-2 text-warn">
+          {wrong}
+        </p>
+      )}
+      <div className="mt-3 flex justify-end gap-2">
+        <Button type="submit" look="lit">
+          Use for the night
+        </Button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,29 @@
+import type { Corrections } from "@/api/log";
+
+/** What can be corrected for a whole night, in the order in which one asks. */
+export const FIELDS: readonly { key: keyof Corrections; label: string; unit: string; text?: true }[] = [
+  { key: "object", label: "Object", unit: "", text: true },
+  { key: "filter", label: "Filter", unit: "", text: true },
+  { key: "gain", label: "Gain setting", unit: "" },
+  { key: "e_per_adu", label: "Electrons per ADU", unit: "e-/ADU" },
+  { key: "offset_adu", label: "Offset", unit: "ADU" },
+  { key: "pixel_um", label: "Pixel", unit: "µm" },
+  { key: "focal_length_mm", label: "Focal length", unit: "mm" },
+  { key: "latitude_deg", label: "Latitude", unit: "°, north positive" },
+  { key: "longitude_deg", label: "Longitude", unit: "°, east positive" },
+];
+
+export type Typed = Partial<Record<keyof Corrections, string>>;
+
+/** What was typed as corrections, or which field is no number. */
+export function corrected(typed: Typed): Corrections | keyof Corrections {
+  const out: Corrections = {};
+  for (const f of FIELDS) {
+    const text = (typed[f.key] ?? "").trim();
+    if (text === "") continue;
+    const number = Number(text.replace(",", "."));
+    if (!f.text && !Number.isFinite(number)) return f.key;
+    Object.assign(out, { [f.key]: f.text ? text : number });
+  }
+  return out;
+}
