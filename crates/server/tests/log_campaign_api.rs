@@ -139,7 +139,8 @@ async fn headers_are_corrected_for_a_night_and_a_guider_s_table_is_read() {
     let (_, was) = api.call("GET", &path, &[], None).await;
     assert_eq!(was["corrections"], json!({}));
     let at = format!("{path}/corrections");
-    let q = json!({"filter": "H-alpha 3 nm", "offset_adu": 100.0, "focal_length_mm": 990.0});
+    let q = json!({"filter": "H-alpha 3 nm", "offset_adu": 100.0, "focal_length_mm": 990.0,
+        "clock_off_s": 3600.0});
     assert_eq!(api.call("PUT", &at, &[], Some(&q)).await.0, StatusCode::NO_CONTENT);
     let (_, now) = api.call("GET", &path, &[], None).await;
     assert_eq!(now["corrections"], q);
@@ -148,6 +149,8 @@ async fn headers_are_corrected_for_a_night_and_a_guider_s_table_is_read() {
     let half = judged(&was, "fwhm_arcsec").expect("a scale") / 2.0;
     assert!((judged(&now, "fwhm_arcsec").expect("a scale") / half - 1.0).abs() < 1e-9);
     assert!(judged(&now, "background_e_per_s").is_some(), "an offset makes it known");
+    let start = |n: &Value| n["frames"][0]["start_s"].as_f64().expect("a start");
+    assert_eq!(start(&now) - start(&was), 3600.0);
     let frame = now["frames"][0]["id"].as_str().expect("an id");
     let (_, whole) = api.call("GET", &format!("/api/v1/log/frames/{frame}"), &[], None).await;
     assert_eq!(whole["measured"]["understood"]["filter"], "by hand");

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::frame::header::FrameKind;
 use crate::frame::measured::FrameMeasured;
 use crate::scenario::field_error::FieldError;
 
@@ -16,6 +17,30 @@ pub struct Corrections {
     /// Name of the filter.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub filter: Option<String>,
+    /// What the frames are.
+    #[serde(default, rename = "type", skip_serializing_if = "Option::is_none")]
+    pub kind: Option<FrameKind>,
+    /// Length, s.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub exposure_s: Option<f64>,
+    /// What the camera's clock lacks, s: added to every start.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub clock_off_s: Option<f64>,
+    /// Temperature of the sensor, degrees Celsius.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub sensor_c: Option<f64>,
+    /// Pixels put together, to a side.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub binning: Option<f64>,
+    /// Right ascension of the middle, degrees.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub ra_deg: Option<f64>,
+    /// Declination of the middle, degrees.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub dec_deg: Option<f64>,
+    /// Position angle of the frame's upward side, degrees from north through east.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub position_angle_deg: Option<f64>,
     /// The camera's gain setting.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub gain: Option<f64>,
@@ -49,6 +74,13 @@ impl Corrections {
     /// All fields that are wrong, with what is accepted.
     pub fn check(&self) -> Result<(), Vec<FieldError>> {
         let numbers = [
+            ("exposure_s", self.exposure_s, [1e-6, 1e5], " s"),
+            ("clock_off_s", self.clock_off_s, [-86_400.0, 86_400.0], " s"),
+            ("sensor_c", self.sensor_c, [-100.0, 100.0], " degrees Celsius"),
+            ("binning", self.binning, [1.0, 16.0], ""),
+            ("ra_deg", self.ra_deg, [0.0, 360.0], " degrees"),
+            ("dec_deg", self.dec_deg, [-90.0, 90.0], " degrees"),
+            ("position_angle_deg", self.position_angle_deg, [-360.0, 360.0], " degrees"),
             ("gain", self.gain, [-1e4, 1e6], ""),
             ("e_per_adu", self.e_per_adu, [1e-6, 1e4], " e-/ADU"),
             ("offset_adu", self.offset_adu, [0.0, 1e6], " ADU"),
@@ -93,6 +125,12 @@ impl Corrections {
             }
         }
         for (field, own, to) in [
+            ("exposure_s", self.exposure_s, &mut h.exposure_s),
+            ("sensor_c", self.sensor_c, &mut h.sensor_c),
+            ("binning", self.binning, &mut h.binning),
+            ("ra_deg", self.ra_deg, &mut h.ra_deg),
+            ("dec_deg", self.dec_deg, &mut h.dec_deg),
+            ("position_angle_deg", self.position_angle_deg, &mut h.position_angle_deg),
             ("gain", self.gain, &mut h.gain),
             ("e_per_adu", self.e_per_adu, &mut h.e_per_adu),
             ("offset_adu", self.offset_adu, &mut h.offset_adu),
@@ -106,10 +144,14 @@ impl Corrections {
                 by_hand(&mut read.understood, field);
             }
         }
+        if self.kind.is_some() {
+            h.kind = self.kind;
+            by_hand(&mut read.understood, "type");
+        }
         if self.pixel_um.or(self.focal_length_mm).is_some() {
             h.scale_arcsec = None;
         }
-        if self.e_per_adu.or(self.offset_adu).is_some() {
+        if self.e_per_adu.or(self.offset_adu).or(self.exposure_s).is_some() {
             frame.channels.iter_mut().for_each(|c| c.background_e_per_s = None);
         }
     }
@@ -131,11 +173,14 @@ mod tests {
             object: Some("M 1".to_owned()),
             e_per_adu: Some(0.5),
             focal_length_mm: Some(400.0),
+            kind: Some(FrameKind::Flat),
+            exposure_s: Some(2.0),
             ..Corrections::default()
         };
         c.apply(&mut frame);
         let h = &frame.read.header;
         assert_eq!(h.object.as_deref(), Some("M 1"));
+        assert_eq!((h.kind, h.exposure_s), (Some(FrameKind::Flat), Some(2.0)));
         assert_eq!((h.e_per_adu, h.focal_length_mm), (Some(0.5), Some(400.0)));
         assert_eq!(h.filter, was.read.header.filter);
         assert_eq!(frame.read.understood["e_per_adu"], "by hand");

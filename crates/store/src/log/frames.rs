@@ -1,6 +1,7 @@
 //! Frames of the log: taken in once each, read with what was measured, overruled, looked for.
 
 use salt_lamp_core::frame::FrameMeasured;
+use salt_lamp_core::log::Corrections;
 use serde::{Deserialize, Serialize};
 use sqlx::FromRow;
 use utoipa::ToSchema;
@@ -94,6 +95,14 @@ pub struct LoggedFrame {
     pub guiding_arcsec: Option<f64>,
     /// What was measured, its header as it was corrected for its session.
     pub measured: FrameMeasured,
+}
+
+impl LoggedFrame {
+    /// Puts what was corrected for its session in the place of what its header says.
+    fn correct(&mut self, corrections: &Corrections) {
+        corrections.apply(&mut self.measured);
+        self.start_s = self.start_s.map(|s| s + corrections.clock_off_s.unwrap_or(0.0));
+    }
 }
 
 #[derive(FromRow)]
@@ -324,7 +333,7 @@ impl Store {
         let corrections = self.corrections_of(session).await?;
         let work = move || {
             let (mut frames, damaged) = told_apart(rows);
-            frames.iter_mut().for_each(|f| corrections.apply(&mut f.measured));
+            frames.iter_mut().for_each(|f| f.correct(&corrections));
             (frames, damaged)
         };
         Ok(aside(work).await)
@@ -357,7 +366,7 @@ impl Store {
             .bind(id)
             .fetch_one(&self.pool)
             .await?;
-        self.corrections_of(&session).await?.apply(&mut frame.measured);
+        frame.correct(&self.corrections_of(&session).await?);
         Ok(frame)
     }
 

@@ -46,6 +46,7 @@ function Fields({ night, frame, close }: { night: NightOfLog; frame: string; clo
   const [wrong, setWrong] = useState("");
   const said = (data?.measured ?? {}) as Record<string, unknown>;
   const header = (said.header ?? {}) as Record<string, unknown>;
+  const assumed = (said.assumed ?? []) as string[];
   const understood = (said.understood ?? {}) as Record<string, string>;
   const keep = async () => {
     const what = corrected(typed);
@@ -95,7 +96,7 @@ function Fields({ night, frame, close }: { night: NightOfLog; frame: string; clo
                   aria-label={`${f.label} instead`}
                   value={typed[f.key] ?? ""}
                   onChange={(e) => setTyped({ ...typed, [f.key]: e.target.value })}
-                  className="num h-8 w-32 rounded-md border border-edge bg-well px-2 text-ink"
+                  className="num h-8 w-28 rounded-md border border-edge bg-well px-2 text-ink"
                 />{" "}
                 <span className="text-muted">{f.unit}</span>
               </td>
@@ -103,6 +104,11 @@ function Fields({ night, frame, close }: { night: NightOfLog; frame: string; clo
           ))}
         </tbody>
       </table>
+      {assumed.map((a) => (
+        <p key={a} className="mt-1 text-[0.93rem] text-muted">
+          {a}
+        </p>
+      ))}
       {wrong && (
         <p role="alert" className="mt-2 text-warn">
           {wrong}

@@ -4,7 +4,7 @@ import { Link } from "react-router";
 import { answerOf, api, type Campaign } from "@/api/client";
 import { type NightOffered, type NightOfLog, nightCampaignsQuery, useExplainName } from "@/api/log";
 import { useRecordNight, useSaveCampaign } from "@/api/mutations";
-import { campaignsQuery } from "@/api/queries";
+import { campaignsQuery, scenariosQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { fail } from "@/parts/fail";
@@ -177,8 +177,10 @@ export function NightCampaigns({ night }: { night: NightOfLog }) {
   const offers = useQuery(nightCampaignsQuery(night.session.id));
   // Counting may be taken back: that changes a campaign from how it is known here.
   useQuery(campaignsQuery);
+  const comparisons = useQuery(scenariosQuery);
   if (!offers.data) return null;
-  const objects = night.session.objects;
+  const { objects } = night.session;
+  const from = comparisons.data?.find((s) => objects !== "" && s.title.includes(objects));
   return (
     <section aria-label="Campaigns" className="rounded-xl bg-surface px-4 py-3">
       {offers.data.map((o) => (
@@ -187,7 +189,7 @@ export function NightCampaigns({ night }: { night: NightOfLog }) {
       {offers.data.length === 0 && (
         <p className="text-muted">
           No campaign is of {objects || "what was shot"}.{" "}
-          <Link to="/campaign" className="underline">
+          <Link to={from ? `/campaign?from=${from.id}` : "/campaign"} className="underline">
             Begin one
           </Link>
           , and this night counts in it.
