@@ -141,7 +141,8 @@ async fn headers_are_corrected_for_a_night_and_a_guider_s_table_is_read() {
     let at = format!("{path}/corrections");
     let q = json!({"filter": "H-alpha 3 nm", "offset_adu": 100.0, "focal_length_mm": 990.0,
         "clock_off_s": 3600.0});
-    assert_eq!(api.call("PUT", &at, &[], Some(&q)).await.0, StatusCode::NO_CONTENT);
+    let said = json!({"corrections": q});
+    assert_eq!(api.call("PUT", &at, &[], Some(&said)).await.0, StatusCode::NO_CONTENT);
     let (_, now) = api.call("GET", &path, &[], None).await;
     assert_eq!(now["corrections"], q);
     assert_eq!(now["frames"][0]["filter"], "H-alpha 3 nm");
@@ -154,12 +155,12 @@ async fn headers_are_corrected_for_a_night_and_a_guider_s_table_is_read() {
     let frame = now["frames"][0]["id"].as_str().expect("an id");
     let (_, whole) = api.call("GET", &format!("/api/v1/log/frames/{frame}"), &[], None).await;
     assert_eq!(whole["measured"]["understood"]["filter"], "by hand");
-    let q = json!({"gain": 1e9});
+    let q = json!({"corrections": {"gain": 1e9}});
     let (status, why) = api.call("PUT", &at, &[], Some(&q)).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(why.to_string().contains("gain"), "{why}");
     // Taken back.
-    api.call("PUT", &at, &[], Some(&json!({}))).await;
+    api.call("PUT", &at, &[], Some(&json!({"corrections": {}}))).await;
     let (_, back) = api.call("GET", &path, &[], None).await;
     assert_eq!(back["frames"][0], was["frames"][0]);
     // A guider's table.

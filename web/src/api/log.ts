@@ -139,7 +139,7 @@ export const useExplainName = () =>
 /** Corrects what the headers of a night say. */
 export const useCorrect = () =>
   useLogChange(({ id, corrections }: { id: string; corrections: Corrections }) =>
-    answerOf(api.PUT("/api/v1/log/sessions/{id}/corrections", { params: { path: { id } }, body: corrections })),
+    answerOf(api.PUT("/api/v1/log/sessions/{id}/corrections", { params: { path: { id } }, body: { corrections } })),
   );
 
 /** Takes a guider's table to a night. */

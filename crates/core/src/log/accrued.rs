@@ -17,7 +17,7 @@ use crate::frame::measured::FrameMeasured;
 use crate::light::lines::Quantity;
 use crate::light::tables::Tables;
 use crate::path::scales::Scales;
-use crate::path::sky::airmass;
+use crate::path::sky::air::airmass;
 use crate::scenario::field_error::FieldError;
 use crate::scenario::rig::Contender;
 use crate::signal::model::{ExposureModel, LightPath, Model};

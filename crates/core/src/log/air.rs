@@ -3,7 +3,7 @@
 
 use crate::frame::measured::FrameMeasured;
 use crate::night::ephemeris::{Direction, Ephemeris, Place};
-use crate::path::sky::{Air, airmass};
+use crate::path::sky::air::{Air, airmass};
 use crate::scenario::exposure::Filter;
 use crate::scenario::site::Site;
 

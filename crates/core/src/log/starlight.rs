@@ -13,7 +13,7 @@ use crate::frame::plate::{LEAST_STARS, Solved};
 use crate::frame::tile::{OF_MAD, middle};
 use crate::light::tables::Tables;
 use crate::light::units::{linear_from_mag, mag_from_linear};
-use crate::path::sky::airmass;
+use crate::path::sky::air::airmass;
 use crate::scenario::check::Checked;
 use crate::signal::model::Model;
 

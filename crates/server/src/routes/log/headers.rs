@@ -7,7 +7,7 @@ use axum::extract::{Path, State};
 use axum::http::{HeaderMap, StatusCode};
 use salt_lamp_core::log::Corrections;
 use salt_lamp_formats::guiding::{guiding_over, read_guiding};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
@@ -20,18 +20,26 @@ pub(super) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new().routes(routes!(correct)).routes(routes!(guiding))
 }
 
+/// What a night's headers should say.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct HeadersCorrected {
+    /// All that is corrected; what stood before is replaced.
+    corrections: Corrections,
+}
+
 /// Corrects what the headers of a night say, for all its frames; what is left out stays as the files
 /// have it. Nothing is written into the files.
 #[utoipa::path(put, operation_id = "log_correct", path = "/log/sessions/{id}/corrections",
-    params(("id" = String, Path)), request_body = Corrections,
+    params(("id" = String, Path)), request_body = HeadersCorrected,
     responses((status = 204), (status = 404, body = Problem), (status = 422, body = Problem)))]
 async fn correct(
     State(app): State<App>,
     Path(id): Path<String>,
-    Body(q): Body<Corrections>,
+    Body(q): Body<HeadersCorrected>,
 ) -> Result<StatusCode, Problem> {
-    q.check().map_err(Problem::fields)?;
-    app.store.correct_session(&id, &q).await?;
+    q.corrections.check().map_err(Problem::fields)?;
+    app.store.correct_session(&id, &q.corrections).await?;
     Ok(StatusCode::NO_CONTENT)
 }
 
