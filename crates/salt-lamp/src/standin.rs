@@ -207,11 +207,7 @@ impl NightOf {
 /// The place of a site of the demo by its name.
 pub fn of_demo(name: &str) -> Option<Place> {
     demo_kit().into_iter().find_map(|(_, entry)| match entry.thing {
-        ShelfThing::Site(site) if entry.name == name => Some(Place {
-            latitude_deg: site.latitude_deg,
-            longitude_deg: site.longitude_deg,
-            height_m: site.height_m,
-        }),
+        ShelfThing::Site(site) if entry.name == name => Some(Place::from(&site)),
         _ => None,
     })
 }

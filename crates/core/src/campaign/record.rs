@@ -201,8 +201,7 @@ impl Campaign {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::campaign::document::CampaignFraming;
-    use crate::common::ic_443;
+    use crate::common::campaign_of_ic_443;
     use crate::decide::split::Served;
     use crate::decide::uncertainty::draws::Range;
     use crate::scenario::document::Scenario;
@@ -224,24 +223,17 @@ mod tests {
 
     /// The path of the demo that has two filters.
     fn campaign() -> Campaign {
-        let scenario = ic_443();
-        let contender =
-            scenario.contenders.iter().position(|c| c.exposures.len() == 2).expect("two filters");
+        let own = campaign_of_ic_443();
         Campaign {
-            title: "IC 443".into(),
-            scenario: Scenario { goal_snr: 15.0, ..scenario },
-            contender,
-            site: "larch-lane".into(),
-            framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 0.0 },
+            scenario: Scenario { goal_snr: 15.0, ..own.scenario },
             goals: vec![CampaignGoal { exposure: 1, quantity: None, snr: 30.0 }],
-            also: Vec::new(),
-            clear_share: 0.3,
             nights: vec![
                 night("2027-01-10", 40.0, false),
                 night("2027-01-11", 25.0, false),
                 night("2027-01-28", 60.0, false),
                 night("2027-02-01", 99.0, true),
             ],
+            ..own
         }
     }
 

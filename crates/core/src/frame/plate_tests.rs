@@ -181,3 +181,51 @@ fn a_framing_is_told_against_what_was_wanted() {
         "5.0\u{2032} off and turned by 0.0°, the half turn of the meridian apart"
     );
 }
+
+/// Stars of a catalogue at some places of a frame, and the frame's own there.
+fn pattern(mags: &[f64], seen_mags: &[f64]) -> (Vec<CatalogueStar>, Vec<BrightStar>) {
+    let middle = Pointing { ra_deg: 30.0, dec_deg: 40.0, position_angle_deg: 0.0 };
+    let mut rng = Pcg64Mcg::seed_from_u64(3);
+    let places: Vec<[f64; 2]> =
+        mags.iter().map(|_| [0, 1].map(|_| 60.0 + 880.0 * rng.random::<f64>())).collect();
+    let known = |(at, v): (&[f64; 2], &f64)| {
+        let [right, up] = [at[0] - 499.5, 499.5 - at[1]];
+        let there = middle.moved(-right * 2.0 / 60.0, up * 2.0 / 60.0);
+        CatalogueStar {
+            ra_deg: there.ra_deg,
+            dec_deg: there.dec_deg,
+            v_mag: *v,
+            b_v: None,
+            name: None,
+        }
+    };
+    let catalogue = places.iter().zip(mags).map(known).collect();
+    let mut seen: Vec<BrightStar> =
+        places.iter().rev().zip(seen_mags.iter().rev()).map(|(at, m)| star(*at, *m)).collect();
+    seen.sort_by(|a, b| b.flux_adu.total_cmp(&a.flux_adu));
+    (catalogue, seen)
+}
+
+fn of_pattern((catalogue, seen): (Vec<CatalogueStar>, Vec<BrightStar>)) -> Option<Plate> {
+    let question = PlateQuestion {
+        stars: &seen,
+        size: [1000, 1000],
+        near_deg: [30.0, 40.0],
+        scale_arcsec: 2.0,
+    };
+    question.solve(&|_, _| catalogue.clone()).map(|s| s.plate)
+}
+
+#[test]
+fn a_pattern_counts_where_its_stars_are_as_bright_as_they_should_be_and_none_is_missing() {
+    let mags = [5.0, 6.0, 7.0, 8.0, 9.0];
+    let found = of_pattern(pattern(&mags, &mags)).expect("as the catalogue has them");
+    assert_eq!((found.stars, found.mirrored), (5, false));
+    assert!(found.position_angle_deg.to_radians().cos() > 0.999_999, "{found:?}");
+    // The same places, and the brightest is the faintest.
+    assert_eq!(of_pattern(pattern(&mags, &[9.0, 5.5, 8.5, 5.0, 7.0])), None);
+    // Four faint stars of twenty, and the sixteen brighter ones are not on the frame.
+    let twenty: Vec<f64> = (0..20).map(|i| 5.0 + 0.2 * f64::from(i)).collect();
+    assert_eq!(of_pattern(pattern(&twenty, &twenty[16..])), None);
+    assert!(of_pattern(pattern(&twenty, &twenty)).is_some());
+}

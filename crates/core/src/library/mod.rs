@@ -19,6 +19,7 @@ pub use catalogue::framing::{
     Extent, FARTHEST_ARCMIN, Framing, Panels, Placement, framing, laid_over,
 };
 pub use catalogue::list::Catalogue;
+pub use catalogue::names::same_name;
 pub use catalogue::object::{CatalogueEmission, CatalogueObject, CatalogueSource, EmissionFrom};
 pub use catalogue::search::{CatalogueAnswer, CatalogueQuery};
 pub use figures::{FigureAround, Figures, SkyAround};

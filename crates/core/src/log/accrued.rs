@@ -189,32 +189,9 @@ fn e_per_adu(h: &HeaderFields, contender: &Contender, e: &ExposureModel) -> f64 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::campaign::document::{CLEAR_SHARE, CampaignFraming, CampaignGoal};
     use crate::campaign::progress::snr2_per_sub;
-    use crate::common::ic_443;
+    use crate::common::{campaign_of_ic_443 as campaign, tables};
     use crate::log::quality::tests::frame_of_the_sky;
-
-    /// The demo's path of one channel and two filters.
-    fn campaign() -> Campaign {
-        let scenario = ic_443();
-        let contender =
-            scenario.contenders.iter().position(|c| c.exposures.len() == 2).expect("two filters");
-        Campaign {
-            title: "IC 443".into(),
-            scenario,
-            contender,
-            also: Vec::new(),
-            site: String::new(),
-            framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 0.0 },
-            goals: vec![CampaignGoal { exposure: 0, quantity: None, snr: 20.0 }],
-            clear_share: CLEAR_SHARE,
-            nights: Vec::new(),
-        }
-    }
-
-    fn tables() -> Tables {
-        Tables::shipped().expect("tables")
-    }
 
     /// A frame of the first exposure whose background varies by `noise` times the planned one.
     fn as_planned(c: &Campaign, noise: f64) -> FrameMeasured {

@@ -2,6 +2,7 @@
 //! filter.
 
 use crate::frame::measured::FrameMeasured;
+use crate::log::naming::alike;
 use crate::night::ephemeris::{Direction, Ephemeris, Place};
 use crate::path::sky::air::{Air, airmass};
 use crate::scenario::exposure::Filter;
@@ -31,21 +32,19 @@ impl NightAir {
         let of = |(name, filter): (&str, &Filter)| {
             let bands = filter.bands.as_deref().filter(|b| !b.is_empty())?;
             let sum: f64 = bands.iter().map(|b| air.k(b.centre_nm)).sum();
-            Some((name.to_lowercase(), sum / bands.len() as f64))
+            Some((name.to_owned(), sum / bands.len() as f64))
         };
-        let place = site.map(|s| Place {
-            latitude_deg: s.latitude_deg,
-            longitude_deg: s.longitude_deg,
-            height_m: s.height_m,
-        });
+        let place = site.map(Place::from);
         Self { place, k_mag: filters.filter_map(of).collect() }
     }
 
-    /// Extinction through a filter, mag to an airmass; [`USUAL_K_MAG`] where it is not known.
+    /// Extinction through a filter as a header names it, mag to an airmass: the mean of those that
+    /// it may mean; [`USUAL_K_MAG`] where it is none.
     pub fn k_mag(&self, filter: Option<&str>) -> f64 {
-        let named = filter.map(str::to_lowercase);
-        let own = self.k_mag.iter().find(|(name, _)| Some(name) == named.as_ref());
-        own.map_or(USUAL_K_MAG, |(_, k)| *k)
+        let names: Vec<&str> = self.k_mag.iter().map(|(name, _)| name.as_str()).collect();
+        let own = alike(filter.unwrap_or_default(), &names);
+        let sum: f64 = own.iter().map(|i| self.k_mag[*i].1).sum();
+        if own.is_empty() { USUAL_K_MAG } else { sum / own.len() as f64 }
     }
 
     /// Airmass of a frame that began at `start_s`, seconds since 1970 UTC: its header's, else that
@@ -98,6 +97,10 @@ mod tests {
         let k = |name| air.k_mag(Some(name));
         assert!(k("oiii") > k("Ha") && (k("Dual") - 0.5 * (k("OIII") + k("Ha"))).abs() < 1e-12);
         assert_eq!([air.k_mag(None), k("of a friend")], [USUAL_K_MAG; 2]);
+        // A header's own word for a line, of which there are two filters.
+        let two = [("H-alpha 3 nm", &ha), ("H-alpha 7 nm", &ha), ("[O III]", &oiii)];
+        let air = NightAir::new(Some(&larch_lane()), two.into_iter());
+        assert!((air.k_mag(Some("H_alpha")) - k("Ha")).abs() < 1e-12);
     }
 
     #[test]

@@ -9,6 +9,7 @@
 
 pub mod accrued;
 pub mod air;
+pub mod belonging;
 pub mod calibration;
 pub mod corrections;
 pub mod evening;
@@ -22,12 +23,12 @@ pub mod transparency;
 
 pub use accrued::{Accrued, KeptFrame, accrued};
 pub use air::NightAir;
+pub use belonging::{camera_meant, count_alike, exposure_meant, filters_of, is_of};
 pub use calibration::{CalibrationCount, calibration};
 pub use corrections::Corrections;
 pub use evening::evening;
 pub use marks::{MarkKind, NightMark, night_marks};
-pub use naming::meant;
-pub use quality::{FrameJudged, NightFrame, Reason, Rule, night_judged};
+pub use quality::{FrameJudged, NightFrame, Reason, Rule, judged_channel, night_judged};
 pub use record::{MoonOver, RecordLine, RecordSum, TargetRecord};
 pub use starlight::{Starlight, StarlightQuestion, starlight};
 pub use totals::{FilterTotal, totals};

@@ -8,7 +8,7 @@ const MEANINGS: [&[&str]; 8] = [
     &["oiii", "o3", "o", "oxygen"],
     &["sii", "s2", "s", "sulfur", "sulphur"],
     &["hb", "hbeta"],
-    &["l", "lum", "luminance", "lpro"],
+    &["l", "lum", "luminance"],
     &["r", "red"],
     &["g", "green"],
     &["b", "blue"],
@@ -42,18 +42,22 @@ fn meaning(name: &str) -> Option<usize> {
     }
 }
 
-/// The one of some names that a header's name means: the same name but for case and signs, else the
-/// only one that speaks of the same line or colour; `None` where none does, or more than one.
-pub fn meant(said: &str, names: &[&str]) -> Option<usize> {
+/// All of some names that a header's name may mean: the same name but for case and signs, else those
+/// that speak of the same line or colour.
+pub fn alike(said: &str, names: &[&str]) -> Vec<usize> {
     let of = |is: &dyn Fn(&str) -> bool| -> Vec<usize> {
         (0..names.len()).filter(|i| is(names[*i])).collect()
     };
-    let mut hits = of(&|n| plain(n) == plain(said));
-    if hits.is_empty() {
-        let own = meaning(said)?;
-        hits = of(&|n| meaning(n) == Some(own));
+    let same = of(&|n| plain(n) == plain(said));
+    match meaning(said) {
+        Some(own) if same.is_empty() => of(&|n| meaning(n) == Some(own)),
+        _ => same,
     }
-    match hits[..] {
+}
+
+/// The one of some names that a header's name means; `None` where none does, or more than one.
+pub fn meant(said: &str, names: &[&str]) -> Option<usize> {
+    match alike(said, names)[..] {
         [one] => Some(one),
         _ => None,
     }
@@ -96,6 +100,7 @@ mod tests {
     #[test]
     fn what_could_be_two_is_neither() {
         assert_eq!(meant("Ha", &["H-alpha 3 nm", "H-alpha 7 nm"]), None);
+        assert_eq!(alike("Ha", &["H-alpha 3 nm", "[S II] 3 nm", "H-alpha 7 nm"]), [0, 2]);
         assert_eq!(meant("H-alpha 7nm", &["H-alpha 3 nm", "H-alpha 7 nm"]), Some(1));
         assert_eq!(meant("Ha", &["H-alpha + [O III] 7 nm", "[S II] 3 nm"]), None);
     }

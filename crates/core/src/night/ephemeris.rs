@@ -8,6 +8,7 @@ use crate::library::planes::ecliptic_longitude_deg;
 use crate::scenario::check::Checker;
 use crate::scenario::field_error::FieldError;
 use crate::scenario::pointing;
+use crate::scenario::site::Site;
 use sofars::cal::cal2jd;
 use sofars::coords::gd2gc;
 use sofars::eph::{epv00, moon98};
@@ -24,6 +25,16 @@ pub struct Place {
     pub longitude_deg: f64,
     /// Height above the ellipsoid, m.
     pub height_m: f64,
+}
+
+impl From<&Site> for Place {
+    fn from(site: &Site) -> Self {
+        Self {
+            latitude_deg: site.latitude_deg,
+            longitude_deg: site.longitude_deg,
+            height_m: site.height_m,
+        }
+    }
 }
 
 impl Place {

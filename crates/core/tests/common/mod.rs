@@ -1,6 +1,7 @@
 //! Scenarios and tables for the tests of behaviour.
 #![allow(dead_code)]
 
+use salt_lamp_core::campaign::{CLEAR_SHARE, Campaign, CampaignFraming, CampaignGoal};
 use salt_lamp_core::evaluate::Evaluation;
 use salt_lamp_core::light::Tables;
 use salt_lamp_core::scenario::{Contender, Exposure, Filter, Passband, Scenario, TargetKind};
@@ -8,6 +9,23 @@ use salt_lamp_core::scenario::{Contender, Exposure, Filter, Passband, Scenario, 
 /// The demo scenario at the bright site: two mono line filters, a dual band, no filter.
 pub fn ic_443() -> Scenario {
     read("larch-lane-ic-443")
+}
+
+/// A campaign of it with the light path of two mono line filters.
+pub fn campaign_of_ic_443() -> Campaign {
+    let scenario = ic_443();
+    let two = |c: &Contender| c.exposures.len() == 2;
+    Campaign {
+        title: "IC 443".into(),
+        contender: scenario.contenders.iter().position(two).expect("two filters"),
+        scenario,
+        also: Vec::new(),
+        site: String::new(),
+        framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 0.0 },
+        goals: vec![CampaignGoal { exposure: 0, quantity: None, snr: 20.0 }],
+        clear_share: CLEAR_SHARE,
+        nights: Vec::new(),
+    }
 }
 
 /// A shipped demo scenario by its file name.

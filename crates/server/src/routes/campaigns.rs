@@ -305,14 +305,7 @@ async fn state(
     let place = site.as_ref().map(|(_, site)| {
         let limits =
             NightLimits { horizon_deg: site.horizon_deg.clone(), ..NightLimits::default() };
-        (
-            Place {
-                latitude_deg: site.latitude_deg,
-                longitude_deg: site.longitude_deg,
-                height_m: site.height_m,
-            },
-            limits,
-        )
+        (Place::from(site), limits)
     });
     let work = app.heavy(move |app, threads| {
         let rig = NightRig::new(&checked, campaign.contender, &app.tables).ok_or_else(|| {

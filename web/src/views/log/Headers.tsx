@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { X } from "lucide-react";
-import { Dialog } from "radix-ui";
 import { useState } from "react";
 import { type Corrections, frameQuery, type NightOfLog, useCorrect } from "@/api/log";
 import { Button } from "@/parts/controls/Button";
+import { Select } from "@/parts/controls/Select";
+import { Sheet } from "@/parts/controls/Sheet";
 import { useOfferUndo } from "@/parts/useOfferUndo";
-import { corrected, FIELDS, type Typed } from "./corrections";
+import { corrected, FIELDS, type Typed, valueWords } from "./corrections";
 
 const typedOf = (c: Corrections): Typed =>
   Object.fromEntries(Object.entries(c).map(([key, v]) => [key, v == null ? "" : String(v)]));
@@ -14,28 +14,13 @@ const typedOf = (c: Corrections): Typed =>
 export function Headers({ night, frame }: { night: NightOfLog; frame: string }) {
   const [open, setOpen] = useState(false);
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger asChild>
-        <Button look="quiet">Headers</Button>
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/60" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="rise fixed top-[8vh] left-1/2 z-50 max-h-[86vh] w-[min(46rem,96vw)] -translate-x-1/2 overflow-auto rounded-xl border border-edge bg-surface p-5 shadow-2xl shadow-black/50"
-        >
-          <div className="mb-2 flex items-center gap-2">
-            <Dialog.Title className="grow text-lg">Headers of {night.session.night}</Dialog.Title>
-            <Dialog.Close asChild>
-              <Button look="quiet" aria-label="Close" className="px-2">
-                <X size={16} aria-hidden />
-              </Button>
-            </Dialog.Close>
-          </div>
-          {open && <Fields night={night} frame={frame} close={() => setOpen(false)} />}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Sheet
+      title={`Headers of ${night.session.night}`}
+      trigger={<Button look="quiet">Headers</Button>}
+      {...{ open, setOpen }}
+    >
+      {open && <Fields night={night} frame={frame} close={() => setOpen(false)} />}
+    </Sheet>
   );
 }
 
@@ -86,19 +71,34 @@ function Fields({ night, frame, close }: { night: NightOfLog; frame: string; clo
         <tbody>
           {FIELDS.map((f) => (
             <tr key={f.key} className="border-t border-edge/60">
-              <td className="py-1">{f.label}</td>
-              <td className="num px-3">
-                {header[f.key] == null ? "–" : `${String(header[f.key])} ${f.unit}`}
+              <td className="py-1 whitespace-nowrap">{f.label}</td>
+              <td className="px-3">
+                <span className="num">{valueWords(header[f.key], f.unit)}</span>
                 {understood[f.key] && <span className="text-muted"> · {understood[f.key]}</span>}
               </td>
-              <td className="py-1">
-                <input
-                  aria-label={`${f.label} instead`}
-                  value={typed[f.key] ?? ""}
-                  onChange={(e) => setTyped({ ...typed, [f.key]: e.target.value })}
-                  className="num h-8 w-28 rounded-md border border-edge bg-well px-2 text-ink"
-                />{" "}
-                <span className="text-muted">{f.unit}</span>
+              <td className="py-1 whitespace-nowrap">
+                {f.choices ? (
+                  <div className="w-28">
+                    <Select
+                      label={`${f.label} instead`}
+                      hideLabel
+                      value={typed[f.key] ?? ""}
+                      placeholder="as it is"
+                      options={f.choices.map((c) => ({ value: c, label: c.replace("_", " ") }))}
+                      onChange={(v) => setTyped({ ...typed, [f.key]: v })}
+                    />
+                  </div>
+                ) : (
+                  <>
+                    <input
+                      aria-label={`${f.label} instead`}
+                      value={typed[f.key] ?? ""}
+                      onChange={(e) => setTyped({ ...typed, [f.key]: e.target.value })}
+                      className="num h-8 w-28 rounded-md border border-edge bg-well px-2 text-ink"
+                    />{" "}
+                    <span className="text-muted">{f.unit}</span>
+                  </>
+                )}
               </td>
             </tr>
           ))}

@@ -18,7 +18,7 @@ function Line({ of }: { of: Brought }) {
   const { shot, kept_s, worth_s, transparency, noise } = of.accrued;
   const why = [
     transparency != null && `transparency ${fixed(transparency, 2)}`,
-    noise != null && `variance ${fixed(noise, 2)} times what was planned`,
+    noise != null && `variance ${fixed(noise, 2)} × planned`,
   ].filter(Boolean);
   return (
     <li>
@@ -149,7 +149,9 @@ function Offer({ of }: { of: NightOffered }) {
           <Line key={b.filter} of={b} />
         ))}
       </ul>
-      {of.brought.length === 0 && <p className="text-muted">{of.told}</p>}
+      {of.brought.length === 0 && (
+        <p className="text-muted">None of its kept frames is through a filter of this campaign.</p>
+      )}
       <Told of={of} reframe={() => void reframe().catch(fail)} />
       {of.unknown.map((u) => (
         <Unknown

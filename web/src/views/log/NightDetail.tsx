@@ -15,12 +15,15 @@ type Props = { night: NightOfLog; chosen: string | null; choose: (id: string) =>
 type Total = NightOfLog["totals"][number];
 const isSky = (t: Total) => t.type == null || t.type === "light";
 
-/** "4 flats Luminance", "4 darks of 120 s". */
-const calibrated = (t: Total) => {
-  const kind = t.type === "bias" ? "bias" : `${(t.type ?? "").replace("_", " ")}s`;
-  const of = t.type === "flat" ? ` ${t.filter ?? ""}` : t.type === "dark" ? ` of ${t.exposure_s ?? "?"} s` : "";
-  return `${t.taken} ${kind}${of}`;
-};
+/** "16 flats, 4 darks, 4 bias". */
+function calibrated(totals: readonly Total[]): string {
+  const sums = new Map<string, number>();
+  for (const t of totals) {
+    const kind = t.type === "bias" ? "bias" : `${(t.type ?? "").replace("_", " ")}s`;
+    sums.set(kind, (sums.get(kind) ?? 0) + t.taken);
+  }
+  return [...sums].map(([kind, n]) => `${n} ${kind}`).join(", ");
+}
 
 /** One night: what it brought, how it went, and frame by frame what was good and why not. */
 export function NightDetail({ night, chosen, choose }: Props) {
@@ -29,10 +32,7 @@ export function NightDetail({ night, chosen, choose }: Props) {
   const lights = night.frames.filter(isLight);
   const frame = night.frames.find((f) => f.id === chosen) ?? lights.find((f) => !f.kept) ?? lights[0];
   const objects = [...new Set(lights.map((f) => f.object).filter((o) => o != null && o !== ""))] as string[];
-  const calibration = totals
-    .filter((t) => !isSky(t))
-    .map(calibrated)
-    .join(", ");
+  const calibration = calibrated(totals.filter((t) => !isSky(t)));
   const said = (f: FrameInLog, kept: boolean | null) => {
     const to = (decision: FrameInLog["decision"], why: string) =>
       decide({ frames: [f.id], decision: decision ?? null, why });

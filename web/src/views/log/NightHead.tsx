@@ -1,13 +1,10 @@
-import { Download } from "lucide-react";
 import { toast } from "sonner";
 import { type NightOfLog, tableOf, useGuiding } from "@/api/log";
 import { FileButton } from "@/parts/controls/FileButton";
+import { FileLink } from "@/parts/controls/FileLink";
 import { fail } from "@/parts/fail";
 import { Headers } from "./Headers";
 import { RecordDialog } from "./RecordDialog";
-
-const file =
-  "inline-flex h-8 items-center gap-1.5 rounded-md border border-edge bg-raised px-2.5 text-[0.93rem] hover:bg-edge";
 
 type Props = { night: NightOfLog; frame: string | undefined; objects: readonly string[] };
 
@@ -26,12 +23,8 @@ export function NightHead({ night, frame, objects }: Props) {
         <p className="min-w-0 grow text-muted">{[session.objects, session.camera].filter(Boolean).join(" · ")}</p>
       </div>
       <div className="mt-1 flex flex-wrap items-center gap-1.5">
-        <a className={file} href={tableOf(session.id, "csv")} download>
-          <Download size={14} aria-hidden /> CSV
-        </a>
-        <a className={file} href={tableOf(session.id, "ecsv")} download>
-          <Download size={14} aria-hidden /> ECSV
-        </a>
+        <FileLink href={tableOf(session.id, "csv")}>CSV</FileLink>
+        <FileLink href={tableOf(session.id, "ecsv")}>ECSV</FileLink>
         {objects.map((o) => (
           <RecordDialog key={o} object={o} />
         ))}

@@ -1,12 +1,18 @@
 import type { Corrections } from "@/api/log";
 
 /** What can be corrected for a whole night, in the order in which one asks. */
-export const FIELDS: readonly { key: keyof Corrections; label: string; unit: string; text?: true }[] = [
+export const FIELDS: readonly {
+  key: keyof Corrections;
+  label: string;
+  unit: string;
+  text?: true;
+  choices?: readonly string[];
+}[] = [
   { key: "object", label: "Object", unit: "", text: true },
   { key: "filter", label: "Filter", unit: "", text: true },
-  { key: "type", label: "Kind", unit: "light, dark, bias, flat, dark_flat", text: true },
+  { key: "type", label: "Kind", unit: "", text: true, choices: ["light", "dark", "bias", "flat", "dark_flat"] },
   { key: "exposure_s", label: "Exposure", unit: "s" },
-  { key: "clock_off_s", label: "Clock, to be added", unit: "s" },
+  { key: "clock_off_s", label: "Clock is late by", unit: "s" },
   { key: "gain", label: "Gain setting", unit: "" },
   { key: "e_per_adu", label: "Electrons per ADU", unit: "e-/ADU" },
   { key: "offset_adu", label: "Offset", unit: "ADU" },
@@ -34,4 +40,11 @@ export function corrected(typed: Typed): Corrections | keyof Corrections {
     Object.assign(out, { [f.key]: f.text ? text : number });
   }
   return out;
+}
+
+/** A header's value as it is read: a number to seven figures, with its unit. */
+export function valueWords(value: unknown, unit: string): string {
+  if (value == null) return "–";
+  const text = typeof value === "number" ? String(Number(value.toPrecision(7))) : String(value).replace("_", " ");
+  return unit ? `${text} ${unit.split(",")[0]}` : text;
 }

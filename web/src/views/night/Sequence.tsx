@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
-import { Copy, X } from "lucide-react";
-import { Dialog } from "radix-ui";
+import { Copy } from "lucide-react";
 import { useState } from "react";
 import { toast } from "sonner";
 import { at } from "@/api/base";
 import type { NightAnswer, NightQuestion, SequenceDocument } from "@/api/client";
 import { sequenceQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
+import { Sheet } from "@/parts/controls/Sheet";
 import { localTime } from "@/parts/evening";
 import { saveFile } from "@/parts/save";
 
@@ -16,32 +16,16 @@ type Props = { question: NightQuestion | null; clock: NightAnswer["clock"]; name
 export function Sequence({ question, clock, name, disabled }: Props) {
   const [open, setOpen] = useState(false);
   const { data } = useQuery(sequenceQuery(open ? question : null));
+  const trigger = (
+    <Button look="quiet" disabled={disabled} data-testid="sequence">
+      Sequence
+    </Button>
+  );
+  const actions = data && <Files data={data} question={question} clock={clock} name={name} />;
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger asChild>
-        <Button look="quiet" disabled={disabled} data-testid="sequence">
-          Sequence
-        </Button>
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-shade/60" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="rise fixed top-[10vh] left-1/2 z-50 max-h-[82vh] w-[min(76rem,96vw)] -translate-x-1/2 overflow-auto rounded-xl border border-edge bg-surface p-5 shadow-2xl shadow-black/50"
-        >
-          <div className="mb-2 flex flex-wrap items-center gap-1">
-            <Dialog.Title className="grow text-lg">What the camera is told</Dialog.Title>
-            {data && <Files data={data} question={question} clock={clock} name={name} />}
-            <Dialog.Close asChild>
-              <Button look="quiet" aria-label="Close" className="px-2">
-                <X size={16} aria-hidden />
-              </Button>
-            </Dialog.Close>
-          </div>
-          {data ? <Table rows={cellsOf(data, clock)} /> : <p className="text-muted">…</p>}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Sheet title="What the camera is told" wide {...{ open, setOpen, trigger, actions }}>
+      {data ? <Table rows={cellsOf(data, clock)} /> : <p className="text-muted">…</p>}
+    </Sheet>
   );
 }
 

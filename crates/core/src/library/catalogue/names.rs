@@ -16,6 +16,11 @@ const WRITTEN: [(&str, &str); 10] = [
     ("sh", "sh2"),
 ];
 
+/// Whether two names are of one object, however they are written.
+pub fn same_name(a: &str, b: &str) -> bool {
+    key(a) == key(b) && !key(a).is_empty()
+}
+
 /// A name without case, blanks, hyphens, apostrophes and leading zeros, its catalogue in short:
 /// "NGC 0281", "ngc281" and "N.G.C. 281" are one name, as are "Sh2-101", "sh 2 101" and "Sharpless
 /// 101".

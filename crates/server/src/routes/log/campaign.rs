@@ -4,12 +4,12 @@
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::StatusCode;
-use salt_lamp_core::campaign::{Campaign, CampaignNight, Shot};
+use salt_lamp_core::campaign::{CampaignNight, Shot};
 use salt_lamp_core::frame::{FrameKind, FrameMeasured};
 use salt_lamp_core::log::{
-    Accrued, CalibrationCount, FrameJudged, KeptFrame, NightAir, accrued, calibration, meant,
+    Accrued, CalibrationCount, FrameJudged, KeptFrame, NightAir, accrued, calibration,
+    camera_meant, count_alike, exposure_meant, filters_of, is_of,
 };
-use salt_lamp_core::night::{Direction, separation_deg};
 use salt_lamp_store::{HeaderName, LogSession, LoggedFrame, NameKind, StoredCampaign};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -21,8 +21,6 @@ use super::{air, is_kept, judged};
 use crate::http::extract::Body;
 use crate::{App, Problem};
 
-/// Frames whose middle is nearer to a campaign's than this are of it, degrees.
-const NEAR_DEG: f64 = 1.5;
 /// The longest name in a header, letters.
 const LONGEST_NAME: usize = 200;
 
@@ -57,8 +55,6 @@ struct NightOffered {
     campaign: String,
     /// Its title.
     title: String,
-    /// Its revision.
-    revision: i64,
     /// Index of the light path by whose filters it was counted, where it is another than the
     /// campaign's own.
     path: Option<usize>,
@@ -78,16 +74,14 @@ struct NightOffered {
     recorded: Option<CampaignNight>,
     /// Whether that counts the same.
     counted: bool,
-    /// All in a sentence.
-    told: String,
     /// Where the frames look, and what their stars tell.
     place: NightPlace,
     /// Darks of all nights and flats of this one that fit the frames.
     calibration: Vec<CalibrationCount>,
 }
 
-/// Frames of a night with what they were worth.
-type Night<'a> = &'a [(LoggedFrame, Option<FrameJudged>)];
+/// Frames of a night that are of one campaign, with what they were worth.
+type Night<'a> = &'a [&'a (LoggedFrame, Option<FrameJudged>)];
 
 /// What the night's kept frames bring to each campaign that they are of: counts as they are kept
 /// now, worth by the transparency and the noise that were measured.
@@ -113,7 +107,6 @@ async fn offers(
             if own.is_empty() {
                 return None;
             }
-            let own: Vec<(LoggedFrame, Option<FrameJudged>)> = own.into_iter().cloned().collect();
             let lights = own.iter().map(|(f, _)| &f.measured);
             let asked = stored.campaign.scenario.calibration.dark_frames;
             let calibration = calibration(lights, &others, asked);
@@ -129,58 +122,6 @@ fn is_kind(frame: &FrameMeasured, kind: FrameKind) -> bool {
     frame.read.header.kind == Some(kind)
 }
 
-/// Whether a frame of the sky is of a campaign's target: by its name, else by its place.
-fn is_of(frame: &FrameMeasured, c: &Campaign) -> bool {
-    let h = &frame.read.header;
-    if h.kind.is_some_and(|k| k != FrameKind::Light) {
-        return false;
-    }
-    let plain = |name: &str| -> String {
-        name.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect()
-    };
-    let target = plain(&c.scenario.target.name);
-    if h.object.as_deref().is_some_and(|o| plain(o) == target && !target.is_empty()) {
-        return true;
-    }
-    let at = |ra_deg, dec_deg| Direction { ra_deg, dec_deg }.vector();
-    let own = h.ra_deg.zip(h.dec_deg).map(|(ra, dec)| at(ra, dec));
-    let framed = at(c.framing.ra_deg, c.framing.dec_deg);
-    own.is_some_and(|own| separation_deg(&own, &framed) < NEAR_DEG)
-}
-
-/// Names of a light path's filters in the order of its exposures.
-fn filters_of(c: &Campaign, path: usize) -> Vec<String> {
-    let exposures = c.scenario.contenders.get(path).map_or(&[][..], |c| &c.exposures);
-    let name = |f: Option<&str>| f.unwrap_or("no filter").to_owned();
-    exposures.iter().map(|e| name(e.filter.as_ref().map(|f| f.name.as_str()))).collect()
-}
-
-/// The exposure that a header's filter means: what somebody said it means, else its name.
-fn exposure_of(said: Option<&str>, filters: &[String], names: &[HeaderName]) -> Option<usize> {
-    let said = said.unwrap_or_default();
-    let explained = names.iter().find(|n| n.kind == NameKind::Filter && n.said == said);
-    if let Some(n) = explained {
-        return filters.iter().position(|f| *f == n.means);
-    }
-    if said.is_empty() {
-        // A path of one exposure without a filter takes frames that name none.
-        return (filters.len() == 1 && filters[0] == "no filter").then_some(0);
-    }
-    let all: Vec<&str> = filters.iter().map(String::as_str).collect();
-    meant(said, &all)
-}
-
-/// Which of a campaign's cameras a header means: the only one, what somebody said it means, or one
-/// of the same name.
-fn camera_of(said: &str, cameras: &[String], names: &[HeaderName]) -> Option<String> {
-    let explained = names.iter().find(|n| n.kind == NameKind::Camera && n.said == said);
-    let name = explained.map_or(said, |n| n.means.as_str());
-    match cameras {
-        [only] => Some(only.clone()),
-        all => all.iter().find(|c| c.eq_ignore_ascii_case(name)).cloned(),
-    }
-}
-
 fn offered(
     app: &App,
     (stored, session): (StoredCampaign, &LogSession),
@@ -189,37 +130,43 @@ fn offered(
     air: &NightAir,
 ) -> Option<NightOffered> {
     let (c, evening) = (&stored.campaign, session.night.as_str());
+    let explained = |kind: NameKind, said: &str| {
+        let own = |n: &&HeaderName| n.kind == kind && n.said == said;
+        names.iter().find(own).map(|n| n.means.as_str())
+    };
     let paths = || std::iter::once(c.contender).chain(c.also.iter().copied());
     let sensor = |path: usize| c.scenario.contenders.get(path).map_or("", |c| &c.sensor.name);
-    let mut cameras: Vec<String> = paths().map(|p| sensor(p).to_owned()).collect();
-    cameras.sort();
+    let mut cameras: Vec<&str> = paths().map(sensor).collect();
+    cameras.sort_unstable();
     cameras.dedup();
-    let camera = camera_of(&session.camera, &cameras, names);
-    let said = |f: &LoggedFrame| f.measured.read.header.filter.clone().unwrap_or_default();
+    let camera =
+        camera_meant(&session.camera, explained(NameKind::Camera, &session.camera), &cameras);
+    let through = |f: &LoggedFrame, filters: &[&str]| {
+        let said = f.measured.read.header.filter.as_deref().unwrap_or_default();
+        exposure_meant(said, explained(NameKind::Filter, said), filters)
+    };
     let fitting = |path: usize| {
         let filters = filters_of(c, path);
-        frames
-            .iter()
-            .filter(|(f, _)| exposure_of(Some(&said(f)), &filters, names).is_some())
-            .count()
+        frames.iter().filter(|n| through(&n.0, &filters).is_some()).count()
     };
     // Of paths with the night's camera, where that is known, the one whose filters fit; of those that
     // fit as well, the campaign's own.
-    let with_camera = |p: &usize| camera.as_deref().is_none_or(|name| sensor(*p) == name);
+    let with_camera = |p: &usize| camera.is_none_or(|name| sensor(*p) == name);
     let most = paths().filter(with_camera).map(fitting).max().unwrap_or(0);
     let path = paths().filter(with_camera).find(|p| fitting(*p) == most)?;
     let filters = filters_of(c, path);
-    let exposure = |f: &LoggedFrame| exposure_of(Some(&said(f)), &filters, names);
+    let exposure = |f: &LoggedFrame| through(f, &filters);
     let kept: Vec<KeptFrame> = frames
         .iter()
         .filter(|(f, j)| is_kept(f, j.as_ref()))
         .filter_map(|(f, j)| {
+            let exposure = exposure(f)?;
             Some(KeptFrame {
                 measured: &f.measured,
-                exposure: exposure(f)?,
+                exposure,
                 transparency: j.as_ref().and_then(|j| j.transparency),
                 airmass: j.as_ref().and_then(|j| j.airmass),
-                k_mag: air.k_mag(f.measured.read.header.filter.as_deref()),
+                k_mag: air.k_mag(Some(filters[exposure])),
             })
         })
         .collect();
@@ -231,7 +178,7 @@ fn offered(
     let brought: Vec<FilterAccrued> = all
         .into_iter()
         .map(|a| FilterAccrued {
-            filter: filters[a.shot.exposure].clone(),
+            filter: filters[a.shot.exposure].to_owned(),
             taken: taken(a.shot.exposure),
             accrued: a,
         })
@@ -241,7 +188,7 @@ fn offered(
     let own_rig = |n: &&CampaignNight| n.shots.iter().any(|s| s.path == other);
     let recorded =
         c.nights.iter().filter(|n| n.date == evening && !n.planned).find(own_rig).cloned();
-    let counted = recorded.as_ref().is_some_and(|r| alike(&r.shots, &night.shots));
+    let counted = recorded.as_ref().is_some_and(|r| count_alike(&r.shots, &night.shots));
     let night = match &recorded {
         Some(r) => CampaignNight { shots: night.shots, ..r.clone() },
         None => night,
@@ -249,15 +196,13 @@ fn offered(
     Some(NightOffered {
         unknown: unknown(frames, &exposure),
         camera_unknown: camera.is_none().then(|| session.camera.clone()),
-        cameras,
-        told: told(&brought),
+        cameras: cameras.into_iter().map(str::to_owned).collect(),
         place,
         calibration: Vec::new(),
         campaign: stored.id,
         title: c.title.clone(),
-        revision: stored.revision,
         path: other,
-        filters,
+        filters: filters.into_iter().map(str::to_owned).collect(),
         brought,
         night,
         recorded,
@@ -296,15 +241,6 @@ fn as_recorded(evening: &str, brought: &[FilterAccrued], path: Option<usize>) ->
     }
 }
 
-/// Whether shots count the same: a millionth is rounding.
-fn alike(a: &[Shot], b: &[Shot]) -> bool {
-    let near = |x: f64, y: f64| (x - y).abs() <= 1e-6 * x.abs().max(y.abs());
-    a.len() == b.len()
-        && a.iter().zip(b).all(|(a, b)| {
-            (a.path, a.exposure, a.subs) == (b.path, b.exposure, b.subs) && near(a.snr2, b.snr2)
-        })
-}
-
 /// Names that are no filter of the path's, the first first.
 fn unknown(frames: Night, exposure: &impl Fn(&LoggedFrame) -> Option<usize>) -> Vec<NameUnknown> {
     let mut all: Vec<NameUnknown> = Vec::new();
@@ -316,32 +252,6 @@ fn unknown(frames: Night, exposure: &impl Fn(&LoggedFrame) -> Option<usize>) -> 
         }
     }
     all
-}
-
-/// What the night brought, in a sentence.
-fn told(brought: &[FilterAccrued]) -> String {
-    if brought.is_empty() {
-        return "None of its kept frames is through a filter of this campaign.".to_owned();
-    }
-    let minutes = |s: f64| format!("{:.0} min", s / 60.0);
-    let one = |b: &FilterAccrued| {
-        let a = &b.accrued;
-        let of = |part: Option<f64>, what: &str| {
-            part.map(|v| format!("{what} {v:.2}")).into_iter().collect::<Vec<_>>()
-        };
-        let mut why = of(a.transparency, "transparency");
-        why.extend(of(a.noise, "variance over the planned one"));
-        format!(
-            "{}: {} of {} kept, {} that are worth {} under the planned sky ({})",
-            b.filter,
-            a.shot.subs,
-            b.taken,
-            minutes(a.kept_s),
-            minutes(a.worth_s),
-            why.join(", ")
-        )
-    };
-    brought.iter().map(one).collect::<Vec<_>>().join("; ") + "."
 }
 
 /// What names in headers mean.

@@ -176,11 +176,7 @@ struct NightJudged {
 async fn judged(app: &App, id: &str) -> Result<NightJudged, Problem> {
     let (frames, damaged) = app.store.frames_of(id).await?;
     let air = air(app).await?;
-    let usual = app.store.usual_site().await?.map(|s| Place {
-        latitude_deg: s.latitude_deg,
-        longitude_deg: s.longitude_deg,
-        height_m: s.height_m,
-    });
+    let usual = app.store.usual_site().await?.as_ref().map(Place::from);
     let work = app.heavy(move |_, _| {
         let seen: Vec<NightFrame> = frames
             .iter()

@@ -2,7 +2,9 @@
 
 use salt_lamp_core::campaign::{Campaign, CampaignFraming};
 use salt_lamp_core::frame::plate::{LEAST_STARS, Plate, PlateQuestion, Solved, framing_told};
-use salt_lamp_core::log::{FrameJudged, NightAir, Starlight, StarlightQuestion, starlight};
+use salt_lamp_core::log::{
+    FrameJudged, NightAir, Starlight, StarlightQuestion, filters_of, judged_channel, starlight,
+};
 use salt_lamp_core::scenario::Pointing;
 use salt_lamp_store::LoggedFrame;
 use serde::Serialize;
@@ -57,10 +59,7 @@ fn solved(app: &App, c: &Campaign, path: usize, frame: &LoggedFrame) -> (Option<
     let contender = &c.scenario.contenders[path];
     let of_kit = contender.optics.pixel_scale_arcsec(contender.sensor.pixel_um)
         * h.binning.unwrap_or(1.0).max(1.0);
-    let channel = frame.measured.channels.iter().find(|c| c.channel == "g");
-    let Some(channel) = channel.or_else(|| frame.measured.channels.first()) else {
-        return (None, false);
-    };
+    let Some(channel) = judged_channel(&frame.measured) else { return (None, false) };
     let question = PlateQuestion {
         stars: &channel.brightest,
         size: [frame.measured.columns, frame.measured.rows],
@@ -117,6 +116,7 @@ pub(super) fn place_of(
             placed(&s.plate, &wanted, [b.frame.measured.columns, b.frame.measured.rows])
         }
     };
+    let filters = filters_of(c, path);
     let checked = c.scenario.clone().check().ok();
     let told_of = |(b, s, _): &(Best, Option<Solved>, bool)| {
         let question = StarlightQuestion {
@@ -124,26 +124,25 @@ pub(super) fn place_of(
             solved: s.as_ref()?,
             path: [path, b.exposure],
             airmass: b.judged.airmass,
-            k_mag: air.k_mag(b.frame.measured.read.header.filter.as_deref()),
+            k_mag: air.k_mag(Some(filters[b.exposure])),
             background_e_per_s: b.judged.background_e_per_s,
         };
         let light = starlight(&question, checked.as_ref()?, &app.tables);
-        let exposure = &c.scenario.contenders[path].exposures[b.exposure];
-        let filter = exposure.filter.as_ref().map_or("no filter", |f| f.name.as_str());
+        let filter = filters[b.exposure];
         Some(FilterStarlight {
             told: light_told(filter, light.as_ref()),
             filter: filter.to_owned(),
             starlight: light,
         })
     };
-    let filters = all.iter().filter_map(told_of).collect();
+    let told_of_each = all.iter().filter_map(told_of).collect();
     let plate = plate.map(|(_, s)| s.plate);
     let framing = plate.map(|p| CampaignFraming {
         ra_deg: p.ra_deg,
         dec_deg: p.dec_deg,
         position_angle_deg: p.position_angle_deg,
     });
-    NightPlace { plate, framing, off, told, filters }
+    NightPlace { plate, framing, off, told, filters: told_of_each }
 }
 
 /// Where the frames look, and how that stands to what was wanted.

@@ -4,6 +4,7 @@ use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use salt_lamp_core::frame::FrameKind;
+use salt_lamp_core::library::same_name;
 use salt_lamp_core::log::{MoonOver, RecordLine, TargetRecord, totals};
 use salt_lamp_core::night::Place;
 use salt_lamp_formats::log_record::{record_csv, record_text};
@@ -55,12 +56,9 @@ async fn record(
     Params(q): Params<RecordAsked>,
 ) -> Result<Response, Problem> {
     let all = app.store.log_sessions(&SessionsAsked::default()).await?;
-    let named = |s: &LogSession| plain(&s.objects).contains(&plain(&q.object));
-    let usual = app.store.usual_site().await?.map(|s| Place {
-        latitude_deg: s.latitude_deg,
-        longitude_deg: s.longitude_deg,
-        height_m: s.height_m,
-    });
+    let named =
+        |s: &LogSession| s.objects.split(',').chain([&*s.objects]).any(|o| same_name(o, &q.object));
+    let usual = app.store.usual_site().await?.as_ref().map(Place::from);
     let mut lines = Vec::new();
     for session in all.into_iter().filter(named) {
         let frames = judged(&app, &session.id).await?.frames;
@@ -82,11 +80,6 @@ async fn record(
     Ok(([(header::CONTENT_TYPE, kind)], text).into_response())
 }
 
-/// A name without case and spaces.
-fn plain(name: &str) -> String {
-    name.split_whitespace().collect::<String>().to_lowercase()
-}
-
 /// What a night brought of an object, filter by filter.
 fn lines_of(
     session: &LogSession,
@@ -97,7 +90,7 @@ fn lines_of(
     let of_object = |f: &LoggedFrame| {
         let h = &f.measured.read.header;
         h.kind.is_none_or(|k| k == FrameKind::Light)
-            && h.object.as_deref().is_some_and(|o| plain(o) == plain(object))
+            && h.object.as_deref().is_some_and(|o| same_name(o, object))
     };
     let own: Vec<_> = frames.iter().filter(|(f, _)| of_object(f)).collect();
     let sums = own.iter().map(|(f, j)| (&f.measured, j.as_ref(), is_kept(f, j.as_ref())));
