@@ -15,6 +15,7 @@ import {
 } from "./client";
 import { handOver } from "./handed";
 import { campaignsQuery, STALE, scenariosQuery } from "./queries";
+import { touch } from "./touched";
 
 type Change<V, A> = {
   change: (what: V) => Promise<A>;
@@ -224,7 +225,7 @@ async function targetOf(name: string): Promise<Target> {
 /** Says that a comparison which was only begun is worked on. */
 export const useTouchScenario = () =>
   useChange({
-    change: (id: string) => answerOf(api.POST("/api/v1/scenarios/{id}/touch", { params: { path: { id } } })),
+    change: touch,
     stale: () => STALE.scenarios,
   });
 

@@ -3,6 +3,7 @@ import { answerOf, api, type FieldQuestion, type NightSite, type Scenario, type 
 import { bytes, unpack } from "./frames";
 import { takeStored } from "./handed";
 import type { paths } from "./schema";
+import { touchAgain } from "./touched";
 
 /** What does not change while the program runs. */
 const FOR_GOOD = Number.POSITIVE_INFINITY;
@@ -65,7 +66,10 @@ export const damagedQuery = queryOptions({
 /** The stored comparisons, without their documents. */
 export const scenariosQuery = queryOptions({
   queryKey: ["scenarios"],
-  queryFn: () => answerOf(api.GET("/api/v1/scenarios")),
+  queryFn: async () => {
+    await touchAgain();
+    return answerOf(api.GET("/api/v1/scenarios"));
+  },
 });
 
 const scenario = (id: string) => answerOf(api.GET("/api/v1/scenarios/{id}", { params: { path: { id } } }));
