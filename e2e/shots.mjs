@@ -1,6 +1,5 @@
 // One entry a picture: a name, an address, and what to do before it is taken.
 const bench = "/bench/larch-lane-ic-443";
-const planned = (page) => page.getByTestId("block-0").waitFor();
 export const shots = [
   { name: "bench", path: `${bench}?row=1` },
   { name: "bench-sub", path: `${bench}?row=1&chart=sub`, viewport: { width: 1280, height: 1120 } },
@@ -26,7 +25,16 @@ export const shots = [
   { name: "campaign", path: "/campaign" },
   // The demo plays its night at its first start: ask once it is there.
   { name: "log", path: "/log", act: (page) => page.getByTestId("frame-table").waitFor({ timeout: 120_000 }) },
-  { name: "night-ember", path: "/night?campaign=ic-443-winter&date=2027-01-28", theme: "ember", act: planned },
+  {
+    name: "now",
+    path: "/now?campaign=ic-443-winter&at=1795164600",
+    act: async (page) => {
+      await page.getByRole("button", { name: "Re-plan from now" }).click();
+      await page.getByTestId("countdown").waitFor();
+      // The message that it can be taken back goes by itself.
+      await page.waitForTimeout(9000);
+    },
+  },
   { name: "bench-filters", path: `${bench}?row=1&chart=filters` },
   { name: "bench-spectrum", path: `${bench}?row=1&chart=spectrum&moon=60_35_80` },
   { name: "bench-bandwidth", path: `${bench}?row=1&chart=bandwidth`, theme: "daylight" },

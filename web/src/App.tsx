@@ -18,6 +18,7 @@ const TonightPage = lazy(async () => ({ default: (await import("./views/tonight/
 const TargetsPage = lazy(async () => ({ default: (await import("./views/targets/TargetsPage")).TargetsPage }));
 const NightPage = lazy(async () => ({ default: (await import("./views/night/NightPage")).NightPage }));
 const CampaignPage = lazy(async () => ({ default: (await import("./views/campaign/CampaignPage")).CampaignPage }));
+const NowPage = lazy(async () => ({ default: (await import("./views/now/NowPage")).NowPage }));
 const LogPage = lazy(async () => ({ default: (await import("./views/log/LogPage")).LogPage }));
 const KitPage = lazy(async () => ({ default: (await import("./views/kit/KitPage")).KitPage }));
 const ToBuyPage = lazy(async () => ({ default: (await import("./views/kit/ToBuyPage")).ToBuyPage }));
@@ -55,6 +56,7 @@ function Views() {
           <Route path="/targets" element={<TargetsPage />} />
           <Route path="/night" element={<NightPage />} />
           <Route path="/campaign" element={<CampaignPage />} />
+          <Route path="/now" element={<NowPage />} />
           <Route path="/log" element={<LogPage />} />
           <Route path="/kit" element={<KitPage />} />
           <Route path="/kit/to-buy" element={<ToBuyPage />} />

@@ -26,14 +26,16 @@ const USAGE: &str = "usage: cargo xtask COMMAND
                      --data, --host, --fresh)
   test [FILTER]      install what the tests need, check formats and lints, run all tests
   lint               formats, lints and types only
-  bench [--peers] [--browser] [--load]
+  bench [--peers] [--browser] [--load] [--log]
                      benchmarks of the core; --peers also times the same sums in NumPy, --browser
                      drags in a headless browser against a release build, --load asks 200 heavy
-                     questions at once and a small one beside them: both with limits that can fail
+                     questions at once and a small one beside them, --log reads a folder of frames
+                     with the bench beside it: all with limits that can fail
   soak [N]           what the tests try with few seeds, with many: N scenarios (200) made at random,
                      each with truths drawn for it, against the ranges that were stated for it
   soak --kills [N]   kill a server in the middle of its writes N times (1000): what it acknowledged
                      must be there
+  soak --nights [N]  play N nights (200) and ask whether the log learns what was so, and nothing else
   mutants --sample N [--seed N] [--survivors] | --patches [WORD]
                      break the core's lines one by one and count what its tests notice
   reference          make the tables in reference/ and data/ again, in a Python environment of
@@ -78,13 +80,27 @@ fn soak(args: &[String]) -> Outcome {
         cargo(&["build", "--locked", "--release", "--package", "salt-lamp"])?;
         return kills::run(count);
     }
+    if args.first().is_some_and(|a| a == "--nights") {
+        let count = args.get(1).map_or("200", String::as_str);
+        return many(
+            count,
+            "nights",
+            "test --locked --release --package salt-lamp-standins --test taught seeded -- --nocapture",
+            "SALT_LAMP_NIGHTS",
+        );
+    }
     let count = args.first().map_or("200", String::as_str);
+    let tests = "test --locked --release --package salt-lamp-core --test behaviour coverage";
+    many(count, "scenarios", tests, "SALT_LAMP_COVERAGE")
+}
+
+/// Runs tests that do their work so many times as a variable says.
+fn many(count: &str, what: &str, tests: &str, variable: &str) -> Outcome {
     if count.parse::<u32>().is_ok_and(|n| n > 0) {
-        let tests = "test --locked --release --package salt-lamp-core --test behaviour coverage";
-        eprintln!("xtask: {count} scenarios");
+        eprintln!("xtask: {count} {what}");
         let status = Command::new(env::var("CARGO").unwrap_or_else(|_| "cargo".into()))
             .args(tests.split(' '))
-            .env("SALT_LAMP_COVERAGE", count)
+            .env(variable, count)
             .current_dir(root())
             .status();
         return match status {
@@ -93,7 +109,7 @@ fn soak(args: &[String]) -> Outcome {
             Err(e) => Err(format!("xtask: `cargo` could not be started: {e}")),
         };
     }
-    Err(format!("xtask: `{count}` is no number of scenarios; give a whole number from 1"))
+    Err(format!("xtask: `{count}` is no number of {what}; give a whole number from 1"))
 }
 
 /// The root of the project.

@@ -58,6 +58,7 @@ fn a_moment_s_rates_are_those_of_an_evaluation() {
                 azimuth_deg: 180.0,
                 sun_altitude_deg: sun,
                 sun_longitude_deg: None,
+                solar_hour: None,
                 moon,
             };
             let fast = rig.rates_at(0, &at);

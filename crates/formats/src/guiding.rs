@@ -15,7 +15,7 @@ pub struct GuideError {
 }
 
 /// A time: seconds since 1970, or ISO 8601, in UTC where it names no zone.
-fn time_s(text: &str) -> Option<f64> {
+pub(crate) fn time_s(text: &str) -> Option<f64> {
     let text = text.trim();
     if let Ok(seconds) = text.parse::<f64>() {
         return (1e8..4e9).contains(&seconds).then_some(seconds);

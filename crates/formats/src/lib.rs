@@ -10,6 +10,7 @@ pub mod log;
 pub mod log_record;
 pub mod picture;
 pub mod plan;
+pub mod readings;
 pub mod safe;
 pub mod scenario;
 pub mod sequence;

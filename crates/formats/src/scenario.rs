@@ -8,8 +8,8 @@ use salt_lamp_core::light::Curve;
 use salt_lamp_core::look::LookView;
 use salt_lamp_core::night::{Overheads, PlanSpec};
 use salt_lamp_core::scenario::{
-    Calibration, Choices, FieldRange, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, NightLimits, Site,
-    Uncertainty, ranges_of,
+    Calibration, Choices, DARKER_MAG, FieldRange, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, NightLimits,
+    Site, Uncertainty, ranges_of,
 };
 use salt_lamp_core::{Checked, FieldError, Scenario};
 use serde::de::DeserializeOwned;
@@ -169,6 +169,16 @@ fn put_shapes(root: &mut Value) {
         json!({"prefixItems": by_azimuth, "items": false, "minItems": 2, "maxItems": 2});
     set("/$defs/Sky/properties/glow/items", by_azimuth.clone());
     set("/$defs/Site/properties/glow/items", by_azimuth);
+    let by_hour = [
+        json!({"type": "number", "minimum": 0, "maximum": 24}),
+        json!({"type": "number", "minimum": DARKER_MAG.0, "maximum": DARKER_MAG.1}),
+    ];
+    let by_hour = json!({"prefixItems": by_hour, "items": false, "minItems": 2, "maxItems": 2});
+    set("/$defs/Sky/properties/by_hour/items", by_hour.clone());
+    set("/$defs/Site/properties/by_hour/items", by_hour);
+    for figure in ["value", "sd"] {
+        set(&format!("/$defs/KnownFigure/properties/{figure}"), json!({"minimum": 0}));
+    }
     let horizon = [
         json!({"type": "number", "minimum": 0, "maximum": 360}),
         json!({"type": "number", "minimum": 0, "maximum": 90}),

@@ -19,6 +19,7 @@ mod kit_api;
 mod limits_api;
 mod log_api;
 mod log_campaign_api;
+mod log_taught_api;
 mod look_api;
 mod night_api;
 mod shelf_api;

@@ -14,7 +14,7 @@ use salt_lamp_core::light::{Tables, linear_from_mag, mag_from_linear};
 use salt_lamp_core::look::{LookView, Moved, SimulatedSub, whole_sub_moved};
 use salt_lamp_core::night::{Direction, Ephemeris, Place, moment};
 use salt_lamp_core::path::GainPoint;
-use salt_lamp_core::scenario::{Contender, Pointing as Pointed, Scenario};
+use salt_lamp_core::scenario::{Contender, Pointing as Pointed, Scenario, darker_at, solar_hour};
 use salt_lamp_core::signal::Model;
 use salt_lamp_core::workers::Workers;
 use salt_lamp_formats::fits::{Header, Pixels, Pointing, Shape, Value, write_image_in_bands};
@@ -111,6 +111,9 @@ impl<'a> Camera<'a> {
                 .map_err(|e| e.to_string())?;
             let target = Direction { ra_deg: at.ra_deg, dec_deg: at.dec_deg }.vector();
             let m = moment(&e, &target, middle);
+            // Lamps that go out at this hour.
+            s.sky.zenith_v_mag +=
+                darker_at(&s.sky.by_hour, solar_hour(place.longitude_deg, middle));
             moon_altitude_deg = Some(m.moon.altitude_deg);
             s.sky.target_altitude_deg = m.altitude_deg.clamp(10.0, 90.0);
             s.sky.target_azimuth_deg = Some(m.azimuth_deg.rem_euclid(360.0));

@@ -2,7 +2,7 @@
 
 use salt_lamp_core::campaign::Campaign;
 use serde::Serialize;
-use sqlx::FromRow;
+use sqlx::{FromRow, SqliteConnection};
 use utoipa::ToSchema;
 
 use crate::damage::{DamagedRow, readable};
@@ -32,7 +32,7 @@ pub enum CampaignSaved {
 }
 
 #[derive(FromRow)]
-struct Row {
+pub(crate) struct Row {
     #[sqlx(try_from = "Text")]
     id: String,
     #[sqlx(try_from = "Text")]
@@ -60,6 +60,34 @@ impl Row {
             campaign,
         })
     }
+}
+
+/// Saves over an expected revision of a campaign; `None` where another stands there.
+pub(crate) async fn save_over(
+    to: &mut SqliteConnection,
+    id: &str,
+    over: Expected,
+    campaign: &Campaign,
+) -> Result<Option<Row>, StoreError> {
+    let sql = format!(
+        "UPDATE campaign
+         SET title = ?1, document = ?2, revision = revision + 1, changed_at = ?3, checksum = ?6
+         WHERE id = ?4
+           AND (?5 IS NULL OR revision IN (SELECT value FROM json_each(?5)))
+           AND deleted_at IS NULL
+         RETURNING {COLUMNS}"
+    );
+    let document = document("campaign", id, campaign)?;
+    let sum = checksum::of(&[&campaign.title, &document]);
+    Ok(sqlx::query_as(sqlx::AssertSqlSafe(sql))
+        .bind(&campaign.title)
+        .bind(document)
+        .bind(now())
+        .bind(id)
+        .bind(over.as_json())
+        .bind(sum)
+        .fetch_optional(to)
+        .await?)
 }
 
 fn not_found(id: &str) -> StoreError {
@@ -153,25 +181,7 @@ impl Store {
         over: impl Into<Expected>,
         campaign: &Campaign,
     ) -> Result<CampaignSaved, StoreError> {
-        let sql = format!(
-            "UPDATE campaign
-             SET title = ?1, document = ?2, revision = revision + 1, changed_at = ?3, checksum = ?6
-             WHERE id = ?4
-               AND (?5 IS NULL OR revision IN (SELECT value FROM json_each(?5)))
-               AND deleted_at IS NULL
-             RETURNING {COLUMNS}"
-        );
-        let document = document("campaign", id, campaign)?;
-        let sum = checksum::of(&[&campaign.title, &document]);
-        let stored: Option<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql))
-            .bind(&campaign.title)
-            .bind(document)
-            .bind(now())
-            .bind(id)
-            .bind(over.into().as_json())
-            .bind(sum)
-            .fetch_optional(&mut *self.writing().await?)
-            .await?;
+        let stored = save_over(&mut *self.writing().await?, id, over.into(), campaign).await?;
         match stored {
             Some(row) => Ok(CampaignSaved::Stored(Box::new(row.read()?))),
             None => Ok(CampaignSaved::Conflict(Box::new(self.campaign(id).await?))),

@@ -42,7 +42,7 @@ pub use damage::DamagedRow;
 pub use expected::Expected;
 pub use log::{
     Decision, EventKind, FileSeen, HeaderName, LogEvent, LogSession, LoggedFrame, NameKind,
-    NewFrame, SessionsAsked, TakenIn,
+    NewFrame, SessionsAsked, StoredLesson, TakenIn, Taught,
 };
 pub use scenarios::{RigRow, Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};

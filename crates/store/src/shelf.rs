@@ -196,42 +196,11 @@ impl Store {
         over: impl Into<Expected>,
         entry: &ShelfEntry,
     ) -> Result<ShelfSaved, StoreError> {
-        let (document, curves) = split(id, entry)?;
-        let sources = sources(id, entry)?;
-        let sum = sum_of(&entry.name, &document, &sources, &curves);
         let mut tx = self.begin().await?;
-        let sql = "UPDATE shelf
-                   SET kind = ?1, name = ?2, document = ?3, sources = ?4,
-                     revision = revision + 1, changed_at = ?5, checksum = ?8
-                   WHERE id = ?6
-                     AND (?7 IS NULL OR revision IN (SELECT value FROM json_each(?7)))
-                     AND deleted_at IS NULL";
-        let done = sqlx::query(sql)
-            .bind(entry.thing.kind())
-            .bind(&entry.name)
-            .bind(document)
-            .bind(sources)
-            .bind(now())
-            .bind(id)
-            .bind(over.into().as_json())
-            .bind(sum)
-            .execute(&mut *tx)
-            .await?;
-        if done.rows_affected() == 1 {
-            sqlx::query("DELETE FROM curve_point WHERE shelf_id = ?")
-                .bind(id)
-                .execute(&mut *tx)
-                .await?;
-            insert_curves(&mut tx, id, &curves).await?;
-            own(&mut tx, id, entry).await?;
-        }
+        let stored = save_over(&mut tx, id, over.into(), entry).await?;
         let current = Box::new(entry_of(&mut tx, id).await?);
         tx.commit().await?;
-        Ok(if done.rows_affected() == 1 {
-            ShelfSaved::Stored(current)
-        } else {
-            ShelfSaved::Conflict(current)
-        })
+        Ok(if stored { ShelfSaved::Stored(current) } else { ShelfSaved::Conflict(current) })
     }
 
     /// Deletes an entry so that it can be brought back; one that a stored comparison or a rig names
@@ -268,6 +237,42 @@ impl Store {
             .await?;
         answered(tx, id).await
     }
+}
+
+/// Saves over an expected revision of an entry; whether it was that one.
+pub(crate) async fn save_over(
+    tx: &mut Transaction<'_, Sqlite>,
+    id: &str,
+    over: Expected,
+    entry: &ShelfEntry,
+) -> Result<bool, StoreError> {
+    let (document, curves) = split(id, entry)?;
+    let sources = sources(id, entry)?;
+    let sum = sum_of(&entry.name, &document, &sources, &curves);
+    let sql = "UPDATE shelf
+               SET kind = ?1, name = ?2, document = ?3, sources = ?4,
+                 revision = revision + 1, changed_at = ?5, checksum = ?8
+               WHERE id = ?6
+                 AND (?7 IS NULL OR revision IN (SELECT value FROM json_each(?7)))
+                 AND deleted_at IS NULL";
+    let done = sqlx::query(sql)
+        .bind(entry.thing.kind())
+        .bind(&entry.name)
+        .bind(document)
+        .bind(sources)
+        .bind(now())
+        .bind(id)
+        .bind(over.as_json())
+        .bind(sum)
+        .execute(&mut **tx)
+        .await?;
+    if done.rows_affected() != 1 {
+        return Ok(false);
+    }
+    sqlx::query("DELETE FROM curve_point WHERE shelf_id = ?").bind(id).execute(&mut **tx).await?;
+    insert_curves(tx, id, &curves).await?;
+    own(tx, id, entry).await?;
+    Ok(true)
 }
 
 fn not_found(id: &str) -> StoreError {

@@ -184,7 +184,7 @@ test("on a phone the views stand at the bottom, the rest behind one button", asy
   await page.goto("/bench");
   const bar = page.getByRole("navigation", { name: "Views" });
   expect((await bar.boundingBox())?.y).toBeGreaterThan(750);
-  expect(await bar.getByRole("link").allTextContents()).toEqual(["Tonight", "Bench", "Night", "Campaign"]);
+  expect(await bar.getByRole("link").allTextContents()).toEqual(["Tonight", "Bench", "Night", "Now", "Campaign"]);
   await bar.getByRole("button", { name: "More" }).click();
   await page.getByRole("link", { name: "Targets" }).click();
   await expect(page).toHaveTitle("Targets · Salt Lamp");

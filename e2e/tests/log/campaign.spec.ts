@@ -18,6 +18,9 @@ test("a played night fills a campaign, is counted anew when a frame is overruled
   const offer = page.getByTestId("night-campaign");
   await expect(offer).toContainText(/Luminance: \d+ of 36 kept/);
   await expect(offer.getByTestId("night-calibration")).toContainText("Darks of 120 s at -10 °C: 4 of the 50");
+  await expect(offer.getByTestId("night-brought")).toContainText(
+    /exposed brought what .+ of the planned sky would, \d+ %/,
+  );
   await offer.getByRole("button", { name: "Count it" }).click();
   await expect(offer).toContainText("Counted as it is kept now");
   const counted = async () => {

@@ -1,7 +1,7 @@
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { at } from "./base";
-import { answerOf, api, problemOf, reached } from "./client";
+import { answerOf, api, type Campaign, problemOf, reached } from "./client";
 import type { components } from "./schema";
 
 type Schemas = components["schemas"];
@@ -14,6 +14,10 @@ export type Decision = Schemas["Decision"];
 export type EventKind = Schemas["EventKind"];
 export type Corrections = Schemas["Corrections"];
 export type NightOffered = Schemas["NightOffered"];
+export type CampaignTaught = Schemas["CampaignTaught"];
+export type OfferOfNight = Schemas["OfferOfNight"];
+export type NowAnswer = Schemas["NowAnswer"];
+export type StoredLesson = Schemas["StoredLesson"];
 
 const SESSIONS = ["log", "sessions"];
 const SESSION = ["log", "session"];
@@ -41,6 +45,87 @@ export const nightCampaignsQuery = (id: string) =>
     queryKey: [...SESSION, id, "campaigns"],
     queryFn: () => answerOf(api.GET("/api/v1/log/sessions/{id}/campaigns", { params: { path: { id } } })),
   });
+
+/** What a night teaches: its frames beside their predictions, offers, and what was taken over. */
+export const nightTaughtQuery = (id: string) =>
+  queryOptions({
+    queryKey: [...SESSION, id, "taught"],
+    queryFn: () => answerOf(api.GET("/api/v1/log/sessions/{id}/taught", { params: { path: { id } } })),
+    placeholderData: keepPreviousData,
+  });
+
+/** A target's lines from a patch of a night's frames; nothing is kept. */
+export const useMeasureLines = (id: string) =>
+  useMutation({
+    mutationFn: (body: Schemas["LinesAsked"]) =>
+      answerOf(api.POST("/api/v1/log/sessions/{id}/lines", { params: { path: { id } }, body })),
+  });
+
+/** What a sky meter's file makes of a site; nothing is changed. */
+export const useReadMeter = () =>
+  useMutation({
+    mutationFn: (body: Schemas["MeterFile"]) => answerOf(api.POST("/api/v1/log/meter", { body })),
+  }).mutateAsync;
+
+/** The night as it runs. A page that is left open asks again by itself, whatever the live line says. */
+export const nowQuery = (campaign: string, at_s: number | null) =>
+  queryOptions({
+    queryKey: ["log", "now", campaign, at_s],
+    queryFn: () => answerOf(api.GET("/api/v1/now", { params: { query: { campaign, ...(at_s != null && { at_s }) } } })),
+    refetchInterval: 20_000,
+    retry: false,
+    placeholderData: keepPreviousData,
+  });
+
+/** Plans the rest of the night anew. */
+export function useReplan() {
+  const stale = useAllStale();
+  return useMutation({
+    mutationFn: (body: Schemas["ReplanAsked"]) => answerOf(api.POST("/api/v1/now/replan", { body })),
+    onSettled: stale,
+  }).mutateAsync;
+}
+
+/** Puts a campaign's nights back as they were. */
+export function usePutNightsBack() {
+  const stale = useAllStale();
+  return useMutation({
+    mutationFn: async ({ id, nights }: { id: string; nights: Campaign["nights"] }) => {
+      const path = { id };
+      const now = await answerOf(api.GET("/api/v1/campaigns/{id}", { params: { path } }));
+      const header = { "If-Match": `"${now.revision}"` };
+      return answerOf(
+        api.PUT("/api/v1/campaigns/{id}", { params: { path, header }, body: { ...now.campaign, nights } }),
+      );
+    },
+    onSettled: stale,
+  }).mutateAsync;
+}
+
+/** Everything hangs on a figure of the site or the kit. */
+const useAllStale = () => {
+  const client = useQueryClient();
+  return () => client.invalidateQueries();
+};
+
+/** Takes over what a night offers. */
+export function useTakeLesson(id: string) {
+  const stale = useAllStale();
+  return useMutation({
+    mutationFn: (body: Schemas["OfferTaken"]) =>
+      answerOf(api.POST("/api/v1/log/sessions/{id}/taught", { params: { path: { id } }, body })),
+    onSettled: stale,
+  }).mutateAsync;
+}
+
+/** Takes back what was taken over. */
+export function useUndoLesson() {
+  const stale = useAllStale();
+  return useMutation({
+    mutationFn: (id: string) => answerOf(api.DELETE("/api/v1/log/lessons/{id}", { params: { path: { id } } })),
+    onSettled: stale,
+  }).mutateAsync;
+}
 
 /** One frame with all that was measured of it. */
 export const frameQuery = (frame: string) =>
@@ -96,6 +181,7 @@ export function useLogNews() {
       if (news.kind === "frame") {
         stale.add(JSON.stringify(["sessions"]));
         stale.add(JSON.stringify(["session", news.session]));
+        stale.add(JSON.stringify(["now"]));
       }
       due ??= setTimeout(refresh, 700);
     };

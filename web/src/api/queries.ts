@@ -17,7 +17,7 @@ type Body<P extends keyof paths> = paths[P] extends {
 
 /** The beginnings of the keys under which answers are kept: what a change makes stale. */
 export const STALE = {
-  campaigns: [["campaigns"], ["campaign-state"], ["tonight"], ["log", "session"]],
+  campaigns: [["campaigns"], ["campaign-state"], ["tonight"], ["log", "session"], ["log", "now"]],
   scenarios: [["scenarios"], ["rigs"], ["scenario-now"], ["cards"]],
   shelf: [["shelf"], ["library"], ["kit"], ["kit-offered"], ["tonight"]],
   target: (name: string) => [["target", name]],

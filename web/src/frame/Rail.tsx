@@ -1,4 +1,15 @@
-import { Ellipsis, Gem, Info, Library, Moon, NotebookText, SlidersHorizontal, Sparkles, Telescope } from "lucide-react";
+import {
+  Ellipsis,
+  Gem,
+  Info,
+  Library,
+  Moon,
+  NotebookText,
+  Radio,
+  SlidersHorizontal,
+  Sparkles,
+  Telescope,
+} from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { NavLink } from "react-router";
@@ -12,6 +23,7 @@ export const VIEWS = [
   { path: "/targets", key: "t", label: "Targets", Icon: Telescope, dark: false },
   { path: "/bench", key: "b", label: "Bench", Icon: SlidersHorizontal, dark: true },
   { path: "/night", key: "n", label: "Night", Icon: Moon, dark: true },
+  { path: "/now", key: "o", label: "Now", Icon: Radio, dark: true },
   { path: "/campaign", key: "c", label: "Campaign", Icon: Gem, dark: true },
   { path: "/log", key: "l", label: "Log", Icon: NotebookText, dark: false },
   { path: "/kit", key: "k", label: "Kit", Icon: Library, dark: false },
@@ -52,7 +64,7 @@ export function Bar({ help }: { help: () => void }) {
   return (
     <nav
       aria-label="Views"
-      className="fixed inset-x-0 bottom-0 z-20 grid h-14 grid-cols-5 gap-1 border-t border-edge bg-well px-2 py-1 print:hidden"
+      className="fixed inset-x-0 bottom-0 z-20 grid h-14 grid-cols-6 gap-0.5 border-t border-edge bg-well px-2 py-1 print:hidden"
     >
       {VIEWS.filter((v) => v.dark).map(({ path, label, Icon }) => (
         <NavLink key={path} to={path} onClick={close} className={`${link} justify-center gap-0.5`}>

@@ -6,6 +6,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::campaign::document::{Campaign, CampaignGoal};
+use crate::campaign::pace::Pace;
 use crate::light::lines::Quantity;
 use crate::night::calendar::{CalendarNight, YearView};
 use crate::night::rate::NightRig;
@@ -144,11 +145,12 @@ pub fn forecast(
 /// (common practice, no source).
 const LEFT_BY_OVERHEADS: f64 = 0.9;
 
-/// When a campaign may be finished: what each goal still lacks against what the nights ahead give.
+/// When a campaign may be finished: what each goal still lacks against what the nights ahead give, at
+/// the pace that its nights really had through each exposure; as planned where `paces` says nothing.
 pub fn forecast_of(
     campaign: &Campaign,
     goals: &[GoalState],
-    rig: &NightRig,
+    (rig, paces): (&NightRig, &[Pace]),
     ahead: &YearView,
 ) -> Forecast {
     let missing: Vec<f64> =
@@ -159,7 +161,8 @@ pub fn forecast_of(
     };
     let of = |n: &CalendarNight| {
         let one = |g: &CampaignGoal| {
-            LEFT_BY_OVERHEADS * n.lines[g.exposure].get(line(g)).copied().unwrap_or(0.0)
+            let pace = paces.get(g.exposure).map_or(1.0, |p| p.ratio);
+            pace * LEFT_BY_OVERHEADS * n.lines[g.exposure].get(line(g)).copied().unwrap_or(0.0)
         };
         campaign.goals.iter().map(one).collect()
     };

@@ -3,6 +3,7 @@
 pub(crate) mod document;
 pub(crate) mod evening;
 pub(crate) mod forecast;
+pub(crate) mod pace;
 pub(crate) mod progress;
 pub(crate) mod record;
 pub(crate) mod weigh;
@@ -15,6 +16,7 @@ pub use evening::{
     evening_choice,
 };
 pub use forecast::{ClearNights, Forecast, GoalState, forecast, forecast_of};
+pub use pace::{Pace, pace_told, paces};
 pub use progress::{
     finish, goal_states, never_up, next_step, shared_with, snr2_per_sub, wants_the_same_nights,
 };

@@ -59,6 +59,7 @@ fn at(s: &Scenario, place: &BuyPlace) -> Scenario {
     there.sky.zenith_v_mag = sky.zenith_v_mag;
     there.sky.lamps = sky.lamps;
     there.sky.glow = sky.glow;
+    there.sky.by_hour = sky.by_hour;
     there.sky.latitude_deg = sky.latitude_deg;
     there.sky.site_height_m = sky.site_height_m;
     there.sky.k_v = sky.k_v;

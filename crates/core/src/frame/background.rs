@@ -4,7 +4,8 @@
 use crate::frame::channel::Channel;
 use crate::frame::pixels::Pixels;
 use crate::frame::slope::Slope;
-use crate::frame::tile::{Tile, middle};
+use crate::frame::tile::{Bins, Tile, middle};
+use crate::frame::wide::{Wide, wide};
 use crate::workers::Workers;
 
 /// Side of a tile, pixels of the channel.
@@ -44,17 +45,37 @@ struct Row {
     at_most: usize,
 }
 
+/// Values that are counted side by side.
+const LANES: usize = 16;
+
 impl Row {
+    #[inline(always)]
     fn count(&mut self, values: &[f32]) {
-        for v in values.iter().filter(|v| v.is_finite()) {
-            self.numbers += 1;
-            self.zeros += usize::from(*v <= 0.0);
-            if *v > self.ends[1] {
-                (self.ends[1], self.at_most) = (*v, 0);
+        let (mut numbers, mut zeros) = ([0u32; LANES], [0u32; LANES]);
+        let (mut least, mut most) = ([f32::MAX; LANES], [f32::MIN; LANES]);
+        let (whole, rest) = values.as_chunks::<LANES>();
+        let mut last = [f32::NAN; LANES];
+        last[..rest.len()].copy_from_slice(rest);
+        for chunk in whole.iter().chain(std::iter::once(&last)) {
+            for (i, v) in chunk.iter().enumerate() {
+                let is_number = v.abs() < f32::INFINITY;
+                numbers[i] += u32::from(is_number);
+                zeros[i] += u32::from(is_number && *v <= 0.0);
+                let (low, high) = if is_number { (*v, *v) } else { (f32::MAX, f32::MIN) };
+                least[i] = if low < least[i] { low } else { least[i] };
+                most[i] = if high > most[i] { high } else { most[i] };
             }
-            self.at_most += usize::from(*v == self.ends[1]);
-            self.ends[0] = self.ends[0].min(*v);
         }
+        self.numbers += numbers.iter().sum::<u32>() as usize;
+        self.zeros += zeros.iter().sum::<u32>() as usize;
+        self.ends[0] = least.iter().fold(self.ends[0], |a, b| a.min(*b));
+        let most = most.iter().fold(f32::MIN, |a, b| a.max(*b));
+        if most < self.ends[1] {
+            return;
+        }
+        let reach = values.iter().map(|v| u32::from(*v == most)).sum::<u32>() as usize;
+        let before = if most == self.ends[1] { self.at_most } else { 0 };
+        (self.ends[1], self.at_most) = (most, before + reach);
     }
 }
 
@@ -68,7 +89,7 @@ impl Background {
     pub fn new(channel: &Channel, pixels: &impl Pixels, workers: &impl Workers) -> Option<Self> {
         let size = channel.size;
         let tiles = size.map(|n| ((n + TILE / 2) / TILE).max(1));
-        let rows = workers.each(tiles[1], &|j| row_of_tiles(channel, pixels, tiles, j));
+        let rows = workers.each(tiles[1], &|row| wide(RowOfTiles { channel, pixels, tiles, row }));
         let found: Vec<Option<Tile>> = rows.iter().flat_map(|r| r.tiles.iter().copied()).collect();
         let known: Vec<Tile> = found.iter().flatten().copied().collect();
         let level = middle(known.iter().map(|t| t.level))?;
@@ -106,6 +127,7 @@ impl Background {
     }
 
     /// Levels along a row of the channel, ADU: straight lines between the tiles' middles.
+    #[inline(always)]
     pub fn along(&self, row: usize, out: &mut Vec<f32>) {
         let [nx, ny] = self.tiles;
         let (upper, lower, down) = between(row as f64, ny, self.size[1]);
@@ -128,7 +150,8 @@ impl Background {
             };
             let start = columns[left] + step * (from - middle(left));
             let count = (to - from).max(0.0) as usize;
-            out.extend((0..count).map(|k| (start + step * k as f64) as f32));
+            let (start, step) = (start as f32, step as f32);
+            out.extend((0..count as u32).map(|k| start + step * k as f32));
         }
         debug_assert_eq!(out.len(), self.size[0]);
     }
@@ -141,6 +164,24 @@ fn between(at: f64, parts: usize, length: usize) -> (usize, usize, f64) {
     (first, (first + 1).min(parts - 1), x - first as f64)
 }
 
+/// A row of tiles of a channel.
+struct RowOfTiles<'a, P> {
+    channel: &'a Channel,
+    pixels: &'a P,
+    tiles: [usize; 2],
+    row: usize,
+}
+
+impl<P: Pixels> Wide for RowOfTiles<'_, P> {
+    type Output = Row;
+
+    #[inline(always)]
+    fn call(self) -> Row {
+        row_of_tiles(self.channel, self.pixels, self.tiles, self.row)
+    }
+}
+
+#[inline(always)]
 fn row_of_tiles(channel: &Channel, pixels: &impl Pixels, tiles: [usize; 2], j: usize) -> Row {
     let [columns, rows] = channel.size;
     let (top, bottom) = (edge(j, tiles[1], rows), edge(j + 1, tiles[1], rows));
@@ -158,14 +199,14 @@ fn row_of_tiles(channel: &Channel, pixels: &impl Pixels, tiles: [usize; 2], j: u
         channel.piece_of_site(pixels, (site, y), 0, &mut pairs, line);
         row.count(line);
     }
-    let (mut values, mut scratch) = (Vec::new(), Vec::new());
+    let (mut values, mut bins) = (Vec::new(), Bins::default());
     for i in 0..tiles[0] {
         let (left, right) = (edge(i, tiles[0], columns), edge(i + 1, tiles[0], columns));
         values.clear();
         for line in band.chunks_exact(columns) {
             values.extend_from_slice(&line[left..right]);
         }
-        row.tiles.push(Tile::of(&values, pixels.whole_numbers(), &mut scratch));
+        row.tiles.push(Tile::of(&values, pixels.whole_numbers(), &mut bins));
     }
     row
 }

@@ -52,6 +52,7 @@ impl Channel {
     }
 
     /// The pixels of one site in a row of the channel from a column on.
+    #[inline(always)]
     pub fn piece_of_site(
         &self,
         pixels: &impl Pixels,
@@ -74,6 +75,7 @@ impl Channel {
 
     /// The channel's image in a row from a column on: where two pixels of a square are of the
     /// colour, their mean.
+    #[inline(always)]
     pub fn piece(
         &self,
         pixels: &impl Pixels,

@@ -9,6 +9,7 @@ use std::collections::HashMap;
 use crate::frame::background::Background;
 use crate::frame::channel::{Channel, Scratch};
 use crate::frame::pixels::Pixels;
+use crate::frame::wide::{Wide, wide};
 use crate::workers::Workers;
 
 /// Standard deviations of the filtered noise above which a maximum is a star.
@@ -32,6 +33,8 @@ const CLOSE_PX: f64 = 7.0;
 const FULL_SIGMAS: f32 = 200.0;
 /// How wide a star's wing is taken, pixels (a Moffat profile of index 2.5).
 const WING_PX: f64 = 2.5;
+/// Pixels of a row that are passed over at once where none is bright.
+const PASSED: usize = 32;
 /// Maxima that are looked into, at most, the brightest first.
 const MOST: usize = 60_000;
 
@@ -64,11 +67,13 @@ pub struct Above<'a, P> {
 
 impl<P: Pixels> Above<'_, P> {
     /// A row; what is no number is nothing.
+    #[inline(always)]
     fn row(&self, y: usize, memory: &mut Memory, out: &mut [f32]) {
         self.channel.piece(self.pixels, y, 0, &mut memory.scratch, out);
         self.background.along(y, &mut memory.levels);
         for (v, level) in out.iter_mut().zip(&memory.levels) {
-            *v = if v.is_finite() { *v - level } else { 0.0 };
+            let left = *v - level;
+            *v = if left.abs() < f32::INFINITY { left } else { 0.0 };
         }
     }
 }
@@ -83,8 +88,9 @@ struct Memory {
 pub fn peaks<P: Pixels>(above: &Above<P>, workers: &impl Workers) -> Vec<Peak> {
     let rows = above.channel.size[1];
     let bands = rows.div_ceil(BAND);
-    let parts =
-        workers.each(bands, &|b| peaks_of_band(above, b * BAND, ((b + 1) * BAND).min(rows)));
+    let parts = workers.each(bands, &|b| {
+        wide(PeaksOfBand { above, rows: [b * BAND, ((b + 1) * BAND).min(rows)] })
+    });
     let mut all: Vec<Peak> = parts.into_iter().flatten().collect();
     all.sort_by(|a, b| b.sigmas.total_cmp(&a.sigmas).then(a.at.cmp(&b.at)));
     all.truncate(MOST);
@@ -92,6 +98,7 @@ pub fn peaks<P: Pixels>(above: &Above<P>, workers: &impl Workers) -> Vec<Peak> {
 }
 
 /// Filters a row along itself; its ends are as if the row went on with nothing.
+#[inline(always)]
 fn along_row(row: &[f32], w: &[f32; REACH + 1], padded: &mut Vec<f32>, out: &mut [f32]) {
     padded.clear();
     padded.resize(REACH, 0.0);
@@ -110,7 +117,23 @@ fn along_row(row: &[f32], w: &[f32; REACH + 1], padded: &mut Vec<f32>, out: &mut
     }
 }
 
+/// The maxima of some rows.
+struct PeaksOfBand<'a, P> {
+    above: &'a Above<'a, P>,
+    rows: [usize; 2],
+}
+
+impl<P: Pixels> Wide for PeaksOfBand<'_, P> {
+    type Output = Vec<Peak>;
+
+    #[inline(always)]
+    fn call(self) -> Vec<Peak> {
+        peaks_of_band(self.above, self.rows[0], self.rows[1])
+    }
+}
+
 /// The maxima of rows `from` to `to`.
+#[inline(always)]
 fn peaks_of_band<P: Pixels>(above: &Above<P>, from: usize, to: usize) -> Vec<Peak> {
     let [columns, rows] = above.channel.size;
     let w = weights();
@@ -172,13 +195,21 @@ fn peaks_of_band<P: Pixels>(above: &Above<P>, from: usize, to: usize) -> Vec<Pea
 }
 
 /// Calls `found` with each column of the middle row that is a maximum and no hot pixel.
+#[inline(always)]
 fn maxima(
     [up, here, down]: [&Vec<f32>; 3],
     [raw_up, raw, raw_down]: [&Vec<f32>; 3],
     threshold: f32,
     found: &mut impl FnMut(usize),
 ) {
-    for x in 1..here.len().saturating_sub(1) {
+    // Nearly all pixels are sky: many are passed over at once.
+    let inner = here.len().saturating_sub(2);
+    let is_bright = |from: usize| {
+        let some = &here[1 + from..1 + (from + PASSED).min(inner)];
+        some.iter().map(|v| u32::from(*v >= threshold)).sum::<u32>() > 0
+    };
+    let bright = (0..inner).step_by(PASSED).filter(|from| is_bright(*from));
+    for x in bright.flat_map(|from| 1 + from..1 + (from + PASSED).min(inner)) {
         let v = here[x];
         if v < threshold {
             continue;

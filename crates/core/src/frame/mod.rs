@@ -15,14 +15,17 @@ pub mod matching;
 pub mod measure;
 pub mod measured;
 pub mod moments;
+pub mod patch;
 pub mod pixels;
 pub mod plate;
 pub mod slope;
 pub mod stars;
 pub mod tile;
 pub mod verdict;
+mod wide;
 
 pub use header::{FrameKind, HeaderFields};
 pub use measure::measure;
 pub use measured::{ChannelMeasured, FrameMeasured, SizesOfPart};
+pub use patch::{BoxMeasured, FrameBox, measure_box};
 pub use pixels::{Layout, Pixels};

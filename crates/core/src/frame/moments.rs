@@ -7,6 +7,8 @@
 
 /// Steps at most.
 const STEPS: usize = 25;
+/// Pixels, and share of the variances, below which a step changes nothing that is told.
+const STILL: f64 = 1e-4;
 /// How far the weight is followed, standard deviations.
 const REACH: f64 = 3.5;
 /// The weight's variances at least, px^2: between the pixels of a star that falls on hardly more than
@@ -20,6 +22,19 @@ pub struct Stamp {
     pub side: usize,
     /// Values row by row, ADU; NaN outside the frame.
     pub values: Vec<f32>,
+}
+
+impl Stamp {
+    /// Its rows, each with how far below the stamp's middle it lies, px.
+    pub(super) fn rows(&self) -> impl Iterator<Item = (f32, &[f32])> {
+        let half = (self.side / 2) as f32;
+        self.values.chunks_exact(self.side).enumerate().map(move |(i, r)| (i as f32 - half, r))
+    }
+
+    /// How far right of the stamp's middle a column lies, px.
+    pub(super) fn right_of_middle(&self, column: usize) -> f32 {
+        column as f32 - (self.side / 2) as f32
+    }
 }
 
 /// Place and covariance of a star's light.
@@ -50,7 +65,7 @@ impl Moments {
             let moved = (0..2).map(|i| (next.at[i] - m.at[i]).abs()).fold(0.0, f64::max);
             let grown = (0..3).map(|i| (next.of[i] - m.of[i]).abs()).fold(0.0, f64::max);
             m = next;
-            if moved < 1e-4 && grown < 1e-4 * (m.of[0] + m.of[2]) {
+            if moved < STILL && grown < STILL * (m.of[0] + m.of[2]) {
                 break;
             }
         }

@@ -8,6 +8,7 @@ use crate::frame::detect::{Above, Peak, THRESHOLD};
 use crate::frame::moments::{Moments, Stamp};
 use crate::frame::pixels::Pixels;
 use crate::frame::tile::middle;
+use crate::frame::wide::{Wide, wide};
 use crate::workers::Workers;
 
 /// Stars that are measured, at most, the brightest first; all that are found are counted.
@@ -19,10 +20,13 @@ const APERTURE_PER_HFR: f64 = 4.0;
 const APERTURE_PX: [f64; 2] = [5.0, 24.0];
 /// How wide the ring is whose median is each star's own background, px.
 const RING_PX: f64 = 5.0;
-/// Parts of a pixel on a side, where it is shared out over radii: near the middle, and beyond.
-const PARTS: usize = 5;
-const COARSE_PARTS: usize = 2;
-const FINE_PX: f64 = 4.0;
+/// Middles of the parts of a pixel that is shared out over radii, px from its own: near the star's
+/// middle, and at the aperture's edge. Between them a pixel is one part.
+const PARTS: [[f32; 2]; 25] = parts();
+const EDGE_PARTS: [[f32; 2]; 4] = parts();
+const MOST_PARTS: usize = PARTS.len();
+/// So near to the middle pixels are shared out finely, px.
+const FINE_PX: f32 = 4.0;
 /// Steps of the growth curve to a pixel.
 const STEPS_PER_PX: f64 = 20.0;
 /// A pixel this near to the largest value is full.
@@ -37,6 +41,21 @@ const BRIGHTEST: usize = 40;
 const SAYING_SIGMAS: f64 = 10.0;
 /// Pixels above this share of a star's peak tell its width.
 const TELLING: f64 = 0.15;
+
+/// The middles of a square's `N` parts, as many along each side.
+const fn parts<const N: usize>() -> [[f32; 2]; N] {
+    let side = N.isqrt();
+    let mut out = [[0.0; 2]; N];
+    let mut i = 0;
+    while i < N {
+        out[i] = [
+            ((i % side) as f32 + 0.5) / side as f32 - 0.5,
+            ((i / side) as f32 + 0.5) / side as f32 - 0.5,
+        ];
+        i += 1;
+    }
+    out
+}
 
 /// A star.
 #[derive(Clone, Copy, Debug, PartialEq)]
@@ -128,7 +147,7 @@ pub fn measure_stars<P: Pixels>(
     const PART: usize = 250;
     let parts = workers.each(looked.len().div_ceil(PART), &|part| {
         let some = &looked[part * PART..((part + 1) * PART).min(looked.len())];
-        some.iter().filter_map(|p| own.star(above, p, full_adu)).collect::<Vec<_>>()
+        wide(StarsOf { aperture: &own, above, peaks: some, full_adu })
     });
     let found: Vec<Star> = parts.into_iter().flatten().collect();
     let measured = found.len();
@@ -157,12 +176,31 @@ fn stars_alone(found: Vec<Star>) -> Vec<Star> {
     found.into_iter().filter(is_star).collect()
 }
 
+/// The stars of some peaks.
+struct StarsOf<'a, P> {
+    aperture: &'a Aperture,
+    above: &'a Above<'a, P>,
+    peaks: &'a [Peak],
+    full_adu: Option<f64>,
+}
+
+impl<P: Pixels> Wide for StarsOf<'_, P> {
+    type Output = Vec<Star>;
+
+    #[inline(always)]
+    fn call(self) -> Vec<Star> {
+        let star = |p: &Peak| self.aperture.star(self.above, p, self.full_adu);
+        self.peaks.iter().filter_map(star).collect()
+    }
+}
+
 /// A circle around a star, px of the channel.
 struct Aperture {
     radius: f64,
 }
 
 impl Aperture {
+    #[inline(always)]
     fn star<P: Pixels>(
         &self,
         above: &Above<P>,
@@ -230,46 +268,57 @@ impl Aperture {
 
     /// Median of the ring around the aperture.
     fn ring(&self, stamp: &Stamp) -> f32 {
-        let half = (stamp.side / 2) as f64;
-        let inner = (self.radius + 1.0).powi(2);
-        let mut ring: Vec<f32> = stamp
-            .values
-            .iter()
-            .enumerate()
-            .filter(|(i, v)| {
-                let (x, y) = ((i % stamp.side) as f64 - half, (i / stamp.side) as f64 - half);
+        let inner = ((self.radius + 1.0) as f32).powi(2);
+        let mut ring: Vec<f32> = Vec::with_capacity(stamp.values.len());
+        for (y, row) in stamp.rows() {
+            let outside = row.iter().enumerate().filter(|(i, v)| {
+                let x = stamp.right_of_middle(*i);
                 x * x + y * y > inner && v.is_finite()
-            })
-            .map(|(_, v)| *v)
-            .collect();
+            });
+            ring.extend(outside.map(|(_, v)| *v));
+        }
         if ring.is_empty() { 0.0 } else { crate::frame::tile::median(&mut ring) }
     }
 
     /// The light in the aperture and the radius that holds half of it, px of the channel. `None`
     /// where there is none.
+    #[inline(always)]
     fn grown(&self, stamp: &Stamp, at: [f64; 2]) -> Option<(f64, f64)> {
-        let half = (stamp.side / 2) as f64;
         let steps = (self.radius * STEPS_PER_PX).ceil() as usize;
-        let mut curve = vec![0.0; steps];
-        for (i, v) in stamp.values.iter().enumerate() {
-            let (x, y) =
-                ((i % stamp.side) as f64 - half - at[0], (i / stamp.side) as f64 - half - at[1]);
-            if v.is_nan() || x.hypot(y) > self.radius + 0.75 {
+        // What lies beyond the aperture is gathered in one more step, and not counted.
+        let mut curve = vec![0.0; steps + 1];
+        let radius = self.radius as f32;
+        let [inside, outside] = [-0.75, 0.75].map(|half| (radius + half).powi(2));
+        let [at_x, at_y] = at.map(|v| v as f32);
+        let mut shared = |x: f32, y: f32, v: f32, parts: &[[f32; 2]]| {
+            let share = f64::from(v) / parts.len() as f64;
+            let mut bins = [0i32; MOST_PARTS];
+            for (bin, [dx, dy]) in bins.iter_mut().zip(parts) {
+                let (dx, dy) = (x + dx, y + dy);
+                let step = (dx * dx + dy * dy).sqrt() * STEPS_PER_PX as f32;
+                *bin = step.min(steps as f32) as i32;
+            }
+            bins[..parts.len()].iter().for_each(|bin| curve[*bin as usize] += share);
+        };
+        for (row_y, row) in stamp.rows() {
+            let y = row_y - at_y;
+            if y * y > outside {
                 continue;
             }
-            // Where light falls steeply, fine parts; coarse ones beyond.
-            let parts = if x * x + y * y < FINE_PX * FINE_PX { PARTS } else { COARSE_PARTS };
-            let part = 1.0 / parts as f64;
-            let share = f64::from(*v) * part * part;
-            for k in 0..parts * parts {
-                let dx = x + ((k % parts) as f64 + 0.5) * part - 0.5;
-                let dy = y + ((k / parts) as f64 + 0.5) * part - 0.5;
-                let r = (dx * dx + dy * dy).sqrt();
-                if r < self.radius {
-                    curve[((r * STEPS_PER_PX) as usize).min(steps - 1)] += share;
+            for (i, v) in row.iter().enumerate() {
+                let x = stamp.right_of_middle(i) - at_x;
+                let r2 = x * x + y * y;
+                if v.is_nan() || r2 > outside {
+                    continue;
+                }
+                match r2 {
+                    _ if r2 < FINE_PX * FINE_PX => shared(x, y, *v, &PARTS),
+                    _ if r2 > inside => shared(x, y, *v, &EDGE_PARTS),
+                    _ => shared(x, y, *v, &[[0.0; 2]]),
                 }
             }
         }
+        curve.truncate(steps);
         let flux: f64 = curve.iter().sum();
         if flux <= 0.0 {
             return None;
@@ -290,24 +339,25 @@ impl Aperture {
 /// its brighter pixels, whose light to the power -1/3 grows with the square of the distance along a
 /// straight line. `None` where too few pixels tell, or the line falls.
 fn width(stamp: &Stamp, at: [f64; 2]) -> Option<f64> {
-    let half = (stamp.side / 2) as f64;
-    let near = 7.0f64.min(half);
-    let place =
-        |i: usize| ((i % stamp.side) as f64 - half - at[0], (i / stamp.side) as f64 - half - at[1]);
-    let inside = |i: &usize| {
-        let (x, y) = place(*i);
-        x * x + y * y < near * near && !stamp.values[*i].is_nan()
-    };
-    let pixels: Vec<usize> = (0..stamp.values.len()).filter(inside).collect();
-    let peak = pixels.iter().map(|i| f64::from(stamp.values[*i])).fold(0.0, f64::max);
+    let near = 7.0f64.min((stamp.side / 2) as f64);
+    let mut inside: Vec<(f64, f64)> = Vec::with_capacity(200);
+    for (row_y, row) in stamp.rows() {
+        let y2 = (f64::from(row_y) - at[1]).powi(2);
+        for (i, v) in row.iter().enumerate() {
+            let r2 = (f64::from(stamp.right_of_middle(i)) - at[0]).powi(2) + y2;
+            if r2 < near * near && !v.is_nan() {
+                inside.push((r2, f64::from(*v)));
+            }
+        }
+    }
+    let peak = inside.iter().map(|p| p.1).fold(0.0, f64::max);
     let (mut n, mut w0, mut wx, mut wy, mut wxx, mut wxy) = (0, 0.0, 0.0, 0.0, 0.0, 0.0);
-    for i in pixels {
-        let v = f64::from(stamp.values[i]) / peak;
+    for (r2, v) in inside {
+        let v = v / peak;
         if v < TELLING || v.is_nan() {
             continue;
         }
-        let (x, y) = place(i);
-        let (r2, light) = (x * x + y * y, v.powf(-1.0 / 3.0));
+        let light = v.powf(-1.0 / 3.0);
         // Equal errors of the light: those of its power go with its fourth thirds.
         let w = v.powf(8.0 / 3.0);
         n += 1;

@@ -237,6 +237,8 @@ pub fn demo_kit() -> Vec<(String, ShelfEntry)> {
             zone: Some("America/Toronto".to_owned()),
             horizon_deg: Vec::new(),
             glow: Vec::new(),
+            by_hour: Vec::new(),
+            known: BTreeMap::new(),
         })
     };
     let led = |warm, cold, sodium| {

@@ -169,6 +169,11 @@ pub fn unix_midnight(year: i32, month: i32, day: i32) -> Option<f64> {
 }
 
 impl Ephemeris {
+    /// Longitude of the place, degrees east.
+    pub fn longitude_deg(&self) -> f64 {
+        self.place.longitude_deg
+    }
+
     /// Tables sun and moon from `from_s` to `to_s`, seconds since 1970 UTC.
     ///
     /// # Errors

@@ -35,6 +35,8 @@ pub struct Moment {
     pub sun_altitude_deg: f64,
     /// Ecliptic longitude of the sun, degrees; `None` for a night of no date.
     pub sun_longitude_deg: Option<f64>,
+    /// Mean solar time, hours, 0 to 24; `None` for a night of no hour.
+    pub solar_hour: Option<f64>,
     /// The moon.
     pub moon: Moon,
 }
@@ -331,7 +333,8 @@ impl NightRig {
             airmass,
             natural: natural_growth(m.altitude_deg, self.k_v)
                 * beyond.map_or(1.0, |b| b.natural_light(m.sun_longitude_deg)),
-            lamps: artificial_linear_at(&self.sky, m.altitude_deg, Some(m.azimuth_deg), self.k_v),
+            lamps: artificial_linear_at(&self.sky, m.altitude_deg, Some(m.azimuth_deg), self.k_v)
+                * m.solar_hour.map_or(1.0, |hour| self.sky.lit_at(hour)),
             moon,
             twilight: twilight_colours(m.sun_altitude_deg).map(|share| share * twilight),
         }

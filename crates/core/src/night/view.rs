@@ -9,6 +9,7 @@ use crate::night::ephemeris::{
 };
 use crate::night::rate::{Moment, NightRig};
 use crate::scenario::limits::NightLimits;
+use crate::scenario::site::solar_hour;
 use crate::scenario::sky::{Moon, lit_share};
 
 /// Time between two samples of a night, s.
@@ -108,6 +109,7 @@ pub fn moment(e: &Ephemeris, target: &[f64; 3], t: f64) -> Moment {
         azimuth_deg: e.azimuth_deg(&v, t),
         sun_altitude_deg: e.altitude_deg(&e.sun(t), t),
         sun_longitude_deg: Some(e.sun_longitude_deg(t)),
+        solar_hour: Some(solar_hour(e.longitude_deg(), t)),
         moon: Moon {
             phase_angle_deg: e.phase_angle_deg(t),
             altitude_deg: e.altitude_deg(&moon, t),

@@ -33,6 +33,8 @@ pub const MAX_SENSOR_PIXELS: u64 = 400_000_000;
 
 /// How much faster or slower than usual lamp light may grow towards the horizon.
 pub const GLOW: (f64, f64) = (0.0, 20.0);
+/// By how much lamps that go out may darken a zenith, mag; less than nothing where they go on.
+pub const DARKER_MAG: (f64, f64) = (-3.0, 3.0);
 
 /// How far shares may miss a sum of 1.
 pub(super) const SHARE_SLACK: f64 = 1e-3;
@@ -98,6 +100,8 @@ impl Site {
             zone: None,
             horizon_deg: Vec::new(),
             glow: Vec::new(),
+            by_hour: Vec::new(),
+            known: BTreeMap::new(),
         };
         Checker::ranges_of(|c| c.site("site", &site))
     }
@@ -234,6 +238,18 @@ impl Checker {
         self.lamps(&format!("{at}.lamps"), &s.lamps);
         self.horizon(&format!("{at}.horizon_deg"), &s.horizon_deg);
         self.by_azimuth(&format!("{at}.glow"), &s.glow, "a factor", GLOW);
+        self.by_hour(&format!("{at}.by_hour"), &s.by_hour);
+        for (figure, k) in &s.known {
+            if !(k.value.is_finite()
+                && k.value >= 0.0
+                && k.sd > 0.0
+                && k.sd.is_finite()
+                && k.nights > 0)
+            {
+                let message = "give a number of 0 or more, a standard deviation above 0 and the nights, 1 or more";
+                self.wrong(format!("{at}.known.{figure:?}"), message);
+            }
+        }
     }
 
     pub(crate) fn limits(&mut self, at: &str, l: &NightLimits) {
@@ -274,19 +290,35 @@ impl Checker {
         what: &str,
         (low, high): (f64, f64),
     ) {
+        let said = format!("give an azimuth of 0 to 360 degrees and {what} of {low} to {high}");
+        self.ascending(at, table, ("azimuth", 360.0), (low, high, &said));
+    }
+
+    /// What a zenith is darker by from hours of mean solar time on.
+    pub(crate) fn by_hour(&mut self, at: &str, table: &[[f64; 2]]) {
+        let (low, high) = DARKER_MAG;
+        let said = format!("give an hour of 0 to 24 and {low} to {high} mag");
+        self.ascending(at, table, ("hour", 24.0), (low, high, &said));
+    }
+
+    /// A table of pairs whose first numbers ascend from 0.
+    fn ascending(
+        &mut self,
+        at: &str,
+        table: &[[f64; 2]],
+        (what, most): (&str, f64),
+        (low, high, said): (f64, f64, &str),
+    ) {
         let table = &table[..self.at_most(at, table.len(), MOST_AZIMUTHS)];
-        for (i, [azimuth, value]) in table.iter().enumerate() {
-            if !(0.0..=360.0).contains(azimuth) || !(low..=high).contains(value) {
-                self.wrong(
-                    format!("{at}[{i}]"),
-                    format!("give an azimuth of 0 to 360 degrees and {what} of {low} to {high}"),
-                );
+        for (i, [first, value]) in table.iter().enumerate() {
+            if !(0.0..=most).contains(first) || !(low..=high).contains(value) {
+                self.wrong(format!("{at}[{i}]"), said);
             }
         }
         if let Some(i) = table.windows(2).position(|w| w[1][0] <= w[0][0]) {
             self.wrong(
                 format!("{at}[{}]", i + 1),
-                "its azimuth is not above the one before it; azimuths must ascend",
+                format!("its {what} is not above the one before it; {what}s must ascend"),
             );
         }
     }

@@ -156,6 +156,7 @@ impl Checker {
             self.maybe_within(path, azimuth, 0.0, 360.0, "degrees");
         }
         self.by_azimuth("sky.glow", &s.glow, "a factor", GLOW);
+        self.by_hour("sky.by_hour", &s.by_hour);
         self.within("sky.target_altitude_deg", s.target_altitude_deg, 1.0, 90.0, "degrees");
         self.within("sky.site_height_m", s.site_height_m, -450.0, 6000.0, "m");
         self.maybe_within("sky.k_v", s.k_v, 0.05, 2.0, "mag per airmass");

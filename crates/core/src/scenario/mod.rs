@@ -24,8 +24,8 @@ pub(crate) mod wanted;
 
 pub use cfa::CfaColour;
 pub use check::{
-    Checked, FieldRange, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS, check_rig,
-    ranges_of,
+    Checked, DARKER_MAG, FieldRange, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, MAX_SENSOR_PIXELS,
+    check_rig, ranges_of,
 };
 pub use choices::{Choices, GainSub, Purpose, SplitMode, SubCriterion, TestFrame, Uncertainty};
 pub use defaults::{MOST_OVERLAP, PANEL_OVERLAP};
@@ -39,6 +39,6 @@ pub use goal::{
 pub use limits::{LocalTime, NightLimits};
 pub use pointing::Pointing;
 pub use rig::{BinningMode, Contender, Dark, Dither, Following, GainRow, Mount, Optics, Sensor};
-pub use site::Site;
+pub use site::{KnownFigure, Site, SiteFigure, darker_at, solar_hour};
 pub use sky::{Moon, Sky, lit_share};
 pub use target::{Continuum, Known, LinesRayleigh, Target, TargetKind};

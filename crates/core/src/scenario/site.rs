@@ -44,9 +44,66 @@ pub struct Site {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(value_type = Vec<Vec<f64>>)]
     pub glow: Vec<[f64; 2]>,
+    /// Lamps that go out at night: pairs of the hour of mean solar time, 0 to 24 ascending, and how
+    /// much darker than `zenith_v_mag` the zenith is from then on, mag.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<Vec<f64>>)]
+    pub by_hour: Vec<[f64; 2]>,
+    /// Figures that nights have measured, by name; each counts while the figure is still the one
+    /// that was measured.
+    #[serde(default, skip_serializing_if = "BTreeMap::is_empty")]
+    pub known: BTreeMap<SiteFigure, KnownFigure>,
 }
 
+/// A figure of a site that nights measure.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum SiteFigure {
+    /// [`Site::zenith_v_mag`].
+    ZenithVMag,
+    /// [`Site::k_v`].
+    KV,
+    /// [`Site::seeing_fwhm_arcsec`].
+    SeeingFwhmArcsec,
+}
+
+/// How well a figure is known that nights have measured.
+#[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+pub struct KnownFigure {
+    /// The figure as it was measured.
+    pub value: f64,
+    /// Its standard deviation.
+    pub sd: f64,
+    /// Over how many nights.
+    pub nights: u32,
+}
+
+/// Two figures that differ by less than this are one that was rounded.
+const SAME: f64 = 1e-6;
+
 impl Site {
+    /// How well a figure that stands at `value` is known by the nights; `None` where no night has
+    /// measured it, or somebody has typed another since.
+    pub fn known(&self, figure: SiteFigure, value: f64) -> Option<KnownFigure> {
+        self.known.get(&figure).copied().filter(|k| (k.value - value).abs() < SAME)
+    }
+
+    /// The standard deviation of [`Self::known`].
+    pub fn known_sd(&self, figure: SiteFigure, value: f64) -> Option<f64> {
+        self.known(figure, value).map(|k| k.sd)
+    }
+
+    /// Mean solar time at a moment, seconds since 1970 UTC: hours, 0 to 24.
+    pub fn solar_hour(&self, at_s: f64) -> f64 {
+        solar_hour(self.longitude_deg, at_s)
+    }
+
+    /// How much darker than its zenith's figure the zenith is at an hour of mean solar time, mag.
+    pub fn darker_at(&self, solar_hour: f64) -> f64 {
+        darker_at(&self.by_hour, solar_hour)
+    }
+
     /// Its sky before anything is known of a night: no moon, no twilight, a target 60 degrees high.
     pub fn sky(&self, name: &str) -> Sky {
         Sky {
@@ -54,6 +111,7 @@ impl Site {
             zenith_v_mag: self.zenith_v_mag,
             lamps: self.lamps.clone(),
             glow: self.glow.clone(),
+            by_hour: self.by_hour.clone(),
             latitude_deg: Some(self.latitude_deg),
             site_height_m: self.height_m,
             k_v: self.k_v,
@@ -82,6 +140,7 @@ impl Sky {
             target_altitude_deg: 60.0,
             target_azimuth_deg: None,
             glow: Vec::new(),
+            by_hour: Vec::new(),
             latitude_deg: None,
             site_height_m: 0.0,
             k_v: None,
@@ -89,5 +148,52 @@ impl Sky {
             moon: None,
             sun_altitude_deg: defaults::sun_altitude_deg(),
         }
+    }
+}
+
+/// Mean solar time at a longitude, degrees east, at a moment, seconds since 1970 UTC: hours, 0 to
+/// 24, noon at 12.
+pub fn solar_hour(longitude_deg: f64, at_s: f64) -> f64 {
+    (at_s / 3600.0 + longitude_deg / 15.0).rem_euclid(24.0)
+}
+
+/// How much darker than usual the zenith is at an hour, mag, by steps of hour and magnitudes: from
+/// noon on as stated, from each step's hour on what it says, until noon. The night of a site is one
+/// piece so: hours before noon come after those of the evening.
+pub fn darker_at(by_hour: &[[f64; 2]], solar_hour: f64) -> f64 {
+    let since_noon = |hour: f64| (hour - 12.0).rem_euclid(24.0);
+    let now = since_noon(solar_hour);
+    let begun = by_hour.iter().filter(|[hour, _]| since_noon(*hour) <= now);
+    let last = begun.max_by(|a, b| since_noon(a[0]).total_cmp(&since_noon(b[0])));
+    last.map_or(0.0, |[_, darker]| *darker)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn lamps_that_go_out_stay_out_until_noon() {
+        let steps = [[4.5, -0.1], [22.75, 0.3]];
+        for (hour, darker) in [
+            (18.0, 0.0),
+            (22.7, 0.0),
+            (22.8, 0.3),
+            (23.9, 0.3),
+            (0.1, 0.3),
+            (4.4, 0.3),
+            (5.0, -0.1),
+            (13.0, 0.0),
+        ] {
+            assert_eq!(darker_at(&steps, hour), darker, "{hour}");
+        }
+        assert_eq!(darker_at(&[], 1.0), 0.0);
+    }
+
+    #[test]
+    fn solar_time_is_noon_when_the_mean_sun_is_south() {
+        // 2027-01-01T00:00:00Z is 0 h at Greenwich, 18 h of the evening before at 90 degrees west.
+        assert!((solar_hour(0.0, 1_798_761_600.0)).abs() < 1e-9);
+        assert!((solar_hour(-90.0, 1_798_761_600.0) - 18.0).abs() < 1e-9);
     }
 }

@@ -43,6 +43,12 @@ pub struct Sky {
     #[serde(default, skip_serializing_if = "Vec::is_empty")]
     #[schema(value_type = Vec<Vec<f64>>)]
     pub glow: Vec<[f64; 2]>,
+    /// Lamps that go out at night: pairs of the hour of mean solar time, 0 to 24 ascending, and how
+    /// much darker than `zenith_v_mag` the zenith is from then on, mag. A night counts them, a sky
+    /// of no hour does not.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    #[schema(value_type = Vec<Vec<f64>>)]
+    pub by_hour: Vec<[f64; 2]>,
     /// Latitude of the site, degrees, north positive: how fast the field of an alt-az mount turns.
     #[serde(default, skip_serializing_if = "Option::is_none")]
     pub latitude_deg: Option<f64>,

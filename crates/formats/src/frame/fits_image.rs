@@ -1,6 +1,8 @@
 //! A FITS file's image: the primary one or that of the first image extension (FITS standard 4.0),
 //! compressed tiles (4.0, section 10) by a library.
 
+use std::sync::Arc;
+
 use salt_lamp_core::frame::Layout;
 use salt_lamp_core::frame::header::HeaderRead;
 use salt_lamp_core::scenario::CfaColour;
@@ -28,7 +30,7 @@ struct Announced {
     compressed: bool,
 }
 
-pub(super) fn read(file: &str, bytes: Vec<u8>) -> Result<FrameFile, FrameError> {
+pub(super) fn read(file: &str, bytes: Arc<Vec<u8>>) -> Result<FrameFile, FrameError> {
     let (primary, image) = find(file, &bytes)?;
     // What the image's own header does not say, the primary one may.
     let mut cards = image.cards.clone();

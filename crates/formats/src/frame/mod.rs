@@ -14,6 +14,7 @@ mod table;
 mod tiff_bounds;
 
 use std::path::Path;
+use std::sync::Arc;
 
 use salt_lamp_core::frame::header::HeaderRead;
 use salt_lamp_core::frame::{FrameMeasured, measure};
@@ -101,11 +102,11 @@ pub struct FrameFile {
 ///
 /// # Errors
 /// [`FrameError`], each with the file's name.
-pub fn read_frame(file: &str, bytes: Vec<u8>) -> Result<FrameFile, FrameError> {
-    read(file, bytes, true)
+pub fn read_frame(file: &str, bytes: impl Into<Arc<Vec<u8>>>) -> Result<FrameFile, FrameError> {
+    read(file, bytes.into(), true)
 }
 
-fn read(file: &str, bytes: Vec<u8>, from_anywhere: bool) -> Result<FrameFile, FrameError> {
+fn read(file: &str, bytes: Arc<Vec<u8>>, from_anywhere: bool) -> Result<FrameFile, FrameError> {
     let is_fits = bytes.starts_with(b"SIMPLE  =");
     if is_fits {
         return fits_image::read(file, bytes);
@@ -113,7 +114,7 @@ fn read(file: &str, bytes: Vec<u8>, from_anywhere: bool) -> Result<FrameFile, Fr
     if bytes.is_empty() {
         return Err(FrameError::unreadable(file, "it is empty"));
     }
-    raster::read(file, bytes, from_anywhere)
+    raster::read(file, &bytes, from_anywhere)
 }
 
 /// Reads a frame from a file.
@@ -130,8 +131,8 @@ pub fn open_frame(path: &Path) -> Result<FrameFile, FrameError> {
 ///
 /// # Errors
 /// As [`read_frame`].
-pub fn read_opened(file: &str, bytes: Vec<u8>) -> Result<FrameFile, FrameError> {
-    read(file, bytes, false)
+pub fn read_opened(file: &str, bytes: impl Into<Arc<Vec<u8>>>) -> Result<FrameFile, FrameError> {
+    read(file, bytes.into(), false)
 }
 
 /// A file's name and its bytes.

@@ -1,5 +1,7 @@
 //! Pixels as they stand in a file's bytes, or as they were unpacked.
 
+use std::sync::Arc;
+
 use salt_lamp_core::frame::{Layout, Pixels};
 
 /// How a pixel stands in the bytes, big-endian as in FITS.
@@ -68,7 +70,7 @@ pub(super) struct Scaling {
 /// Where the values stand.
 pub(super) enum Store {
     /// As in the file, from a byte on.
-    File { bytes: Vec<u8>, from: usize, sample: Sample, scaling: Scaling },
+    File { bytes: Arc<Vec<u8>>, from: usize, sample: Sample, scaling: Scaling },
     /// Unpacked, scaled, plane after plane, or the values of a pixel side by side.
     Floats(Vec<f32>),
     /// Unpacked whole numbers.
@@ -115,6 +117,7 @@ impl Pixels for Picture {
         self.most_adu
     }
 
+    #[inline(always)]
     fn piece(&self, plane: usize, row: usize, from: usize, out: &mut [f32]) {
         let [columns, rows] = self.size;
         let row = if self.bottom_up { rows - 1 - row } else { row };
@@ -141,6 +144,7 @@ impl Pixels for Picture {
 }
 
 /// Values from bytes.
+#[inline(always)]
 fn values(bytes: &[u8], sample: Sample, scaling: &Scaling, out: &mut [f32]) {
     let Scaling { scale, zero, blank } = *scaling;
     if sample == Sample::I16 && scale == 1.0 && zero == 32768.0 && blank.is_none() {

@@ -47,25 +47,29 @@ fn small(picture: &Picture, [level, sigma]: [f64; 2]) -> Result<Vec<u8>, png::En
     let [wide, high] = [(columns / step).max(1), (rows / step).max(1)];
     let planes = if picture.layout() == Layout::Rgb { 3 } else { 1 };
     let sigma = sigma.max(1e-6);
-    let black = level - BLACK_SIGMAS * sigma;
     let white = (WHITE_SIGMAS / SOFT_SIGMAS).asinh();
     let mut grey = vec![0u8; wide * high];
     let mut line = vec![0f32; columns];
-    let mut sums = vec![[0f64; 2]; wide];
+    // Of each column of a row of blocks: what its pixels have over the level, and how many they are.
+    let (mut sums, mut counts) = (vec![0f32; columns], vec![0f32; columns]);
     for (j, out) in grey.chunks_exact_mut(wide).enumerate() {
-        sums.fill([0.0; 2]);
+        sums.fill(0.0);
+        counts.fill(0.0);
         for row in (j * step..(j + 1) * step).take_while(|r| *r < rows) {
             for plane in 0..planes {
                 picture.piece(plane, row, 0, &mut line);
-                for (sum, block) in sums.iter_mut().zip(line.chunks(step)) {
-                    for v in block.iter().filter(|v| v.is_finite()) {
-                        *sum = [sum[0] + f64::from(*v), sum[1] + 1.0];
-                    }
+                for ((sum, count), v) in sums.iter_mut().zip(&mut counts).zip(&line) {
+                    let over = *v - level as f32;
+                    let is_number = over.abs() < f32::INFINITY;
+                    *sum += if is_number { over } else { 0.0 };
+                    *count += if is_number { 1.0 } else { 0.0 };
                 }
             }
         }
-        for (o, [sum, count]) in out.iter_mut().zip(&sums) {
-            let value = (sum / count.max(1.0) - black) / sigma;
+        for (o, (sum, count)) in out.iter_mut().zip(sums.chunks(step).zip(counts.chunks(step))) {
+            let [sum, count] =
+                [sum, count].map(|all| all.iter().map(|v| f64::from(*v)).sum::<f64>());
+            let value = sum / count.max(1.0) / sigma + BLACK_SIGMAS;
             let stretched = (value / SOFT_SIGMAS).asinh() / white;
             *o = (255.0 * stretched.clamp(0.0, 1.0)).round() as u8;
         }

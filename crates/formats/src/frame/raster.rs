@@ -16,19 +16,15 @@ use super::{FrameError, FrameFile, MOST_PIXELS};
 
 /// Reads a TIFF or a raw file. `from_anywhere` is for bytes that somebody sent: of raw files only DNG
 /// is then read, whose every part is looked at before the library is.
-pub(super) fn read(
-    file: &str,
-    bytes: Vec<u8>,
-    from_anywhere: bool,
-) -> Result<FrameFile, FrameError> {
+pub(super) fn read(file: &str, bytes: &[u8], from_anywhere: bool) -> Result<FrameFile, FrameError> {
     let name = file.to_lowercase();
-    let walked = match tiff_bounds::walk(&bytes) {
+    let walked = match tiff_bounds::walk(bytes) {
         None if from_anywhere => return Err(FrameError::NotAFrame { file: file.to_owned() }),
         None => None,
         Some(walked) => Some(walked.map_err(|why| FrameError::unreadable(file, why))?),
     };
     if name.ends_with(".tif") || name.ends_with(".tiff") {
-        return tiff(file, &bytes);
+        return tiff(file, bytes);
     }
     let walked = walked.unwrap_or_default();
     if from_anywhere && !walked.is_dng {
@@ -36,7 +32,7 @@ pub(super) fn read(
             reads others";
         return Err(FrameError::unreadable(file, why));
     }
-    raw(file, &bytes, &walked)
+    raw(file, bytes, &walked)
 }
 
 /// What a library breaks over is an error of the file.

@@ -1,6 +1,7 @@
 //! One frame into the log: read, known by its content, measured, drawn small, stored.
 
 use std::path::Path;
+use std::sync::Arc;
 use std::time::UNIX_EPOCH;
 
 use salt_lamp_core::frame::FrameMeasured;
@@ -33,9 +34,9 @@ pub(super) fn seen(path: &Path) -> std::io::Result<(u64, i64)> {
     Ok((meta.len(), i64::try_from(since.as_millis()).unwrap_or(i64::MAX)))
 }
 
-/// A frame with its content's name.
+/// A frame with all bytes of its file, by which it is known.
 struct Arrived {
-    content: String,
+    bytes: Arc<Vec<u8>>,
     frame: FrameFile,
     file: FileSeen,
     stays: bool,
@@ -47,12 +48,10 @@ pub(super) fn take_file(app: &App, path: &Path, to: &Handle) -> Result<TakenIn, 
         seen(path).map_err(|source| FrameError::Io { file: path.display().to_string(), source })?;
     let (name, content) = open_bytes(path)?;
     let file = FileSeen { path: path.display().to_string(), bytes: bytes as i64, modified_ms };
-    let hash = hash(&content);
-    let frame = salt_lamp_formats::frame::read_opened(&name, content)?;
-    // The processors stay with those who wait for an answer.
-    let threads = Threads::of(Threads::of_machine().count().saturating_sub(1));
-    let arrived = Arrived { content: hash, frame, file, stays: true };
-    store(&app.store, arrived, app.frames.longitude_deg(), &threads, to)
+    let content = Arc::new(content);
+    let frame = salt_lamp_formats::frame::read_opened(&name, content.clone())?;
+    let arrived = Arrived { bytes: content, frame, file, stays: true };
+    store(&app.store, arrived, app.frames.longitude_deg(), &Threads::of_machine(), to)
 }
 
 fn hash(bytes: &[u8]) -> String {
@@ -67,11 +66,10 @@ pub(crate) async fn take_upload(
 ) -> Result<TakenIn, Problem> {
     let to = Handle::current();
     let work = app.heavy(move |app, threads| {
-        let content = hash(&bytes);
-        let length = bytes.len() as i64;
-        let frame = read_frame(&name, bytes)?;
+        let (length, bytes) = (bytes.len() as i64, Arc::new(bytes));
+        let frame = read_frame(&name, bytes.clone())?;
         let file = FileSeen { path: name, bytes: length, modified_ms: 0 };
-        let arrived = Arrived { content, frame, file, stays: false };
+        let arrived = Arrived { bytes, frame, file, stays: false };
         store(&app.store, arrived, app.frames.longitude_deg(), threads, &to)
     });
     work.await?.map_err(|e: NotIn| match e {
@@ -87,7 +85,7 @@ fn store(
     threads: &Threads,
     to: &Handle,
 ) -> Result<TakenIn, NotIn> {
-    let Arrived { content, frame, file, stays } = arrived;
+    let Arrived { bytes, frame, file, stays } = arrived;
     let (mut night, mut start_s) = (String::new(), None);
     let fallback_s = file.modified_ms as f64 / 1000.0;
     let shown = |measured: &FrameMeasured| {
@@ -96,7 +94,13 @@ fn store(
         night = evening(start_s.unwrap_or(fallback_s), east);
         to.block_on(store.shown_like(&night, measured)).ok().flatten()
     };
-    let (mut measured, preview, shown) = frame.measure_and_draw(shown, threads)?;
+    // What it is known by is worked out beside its measures.
+    let (content, outcome) = std::thread::scope(|scope| {
+        let named = scope.spawn(|| hash(&bytes));
+        let outcome = frame.measure_and_draw(shown, threads);
+        (named.join().unwrap_or_else(|_| hash(&bytes)), outcome)
+    });
+    let (mut measured, preview, shown) = outcome?;
     lean(&mut measured);
     let new = NewFrame {
         content: &content,

@@ -7,10 +7,11 @@ use axum::response::IntoResponse;
 use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::{
     CLEAR_SHARE, Campaign, CampaignFraming, CampaignNight, Forecast, GoalState, Shot, finish,
-    first_goals, forecast_of, goal_states, never_up, next_step, shared_with, snr2_per_sub,
-    wants_the_same_nights,
+    first_goals, forecast_of, goal_states, never_up, next_step, pace_told, paces, shared_with,
+    snr2_per_sub, wants_the_same_nights,
 };
 use salt_lamp_core::library::{ShelfEntry, ShelfThing};
+use salt_lamp_core::log::filters_of;
 use salt_lamp_core::night::{Direction, NightRig, Place, year_view};
 use salt_lamp_core::scenario::{NightLimits, Pointing, Site};
 use salt_lamp_store::{CampaignSaved, StoreError, StoredCampaign, StoredEntry};
@@ -250,6 +251,8 @@ struct CampaignState {
     next: String,
     /// When all may be full, in a sentence.
     finish: String,
+    /// How its nights went against what was planned, in a sentence; empty where they went so.
+    pace: String,
     /// The site's name; null where it is no longer on the shelf.
     site: Option<String>,
 }
@@ -312,6 +315,8 @@ async fn state(
             Problem::field("contender", "the campaign's contender is not in its scenario")
         })?;
         let goals = goal_states(&campaign, &rig);
+        let paces = paces(&campaign, &snr2_per_sub(&checked, campaign.contender, &app.tables));
+        let pace = pace_told(&paces, &filters_of(&campaign, campaign.contender));
         // Those that are finished want no nights any more.
         let open: Vec<&str> = rivals
             .iter()
@@ -336,13 +341,13 @@ async fn state(
                 };
                 let year = year_view(place, &stamps, at, &limits, Some(&rig), threads)?;
                 let rises = year.nights.iter().any(|n| n.usable_h > 0.0);
-                (forecast_of(&sharing, &goals, &rig, &year), rises)
+                (forecast_of(&sharing, &goals, (&rig, &paces), &year), rises)
             }
             None => (Forecast::default(), true),
         };
-        Ok::<_, Problem>((goals, ahead, campaign.scenario.target.name, shared))
+        Ok::<_, Problem>((goals, ahead, campaign.scenario.target.name, shared, pace))
     });
-    let (goals, (ahead, rises), target, shared) = work.await??;
+    let (goals, (ahead, rises), target, shared, pace) = work.await??;
     let next = next_step(&goals);
     let date_of = |n: Option<usize>| n.and_then(|n| dates.get(n.saturating_sub(1)).cloned());
     let (median_date, ninety_date) = (date_of(ahead.median_nights), date_of(ahead.ninety_nights));
@@ -351,5 +356,14 @@ async fn state(
         Some(name) if !rises => never_up(&target, name),
         _ => finish(&ahead, median_date.as_deref(), ninety_date.as_deref()) + &shared,
     };
-    Ok(Json(CampaignState { finish, median_date, ninety_date, goals, forecast: ahead, next, site }))
+    Ok(Json(CampaignState {
+        pace,
+        finish,
+        median_date,
+        ninety_date,
+        goals,
+        forecast: ahead,
+        next,
+        site,
+    }))
 }

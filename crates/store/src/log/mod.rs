@@ -4,9 +4,11 @@
 //! frame. Its pixels are not kept here.
 
 mod frames;
+mod lessons;
 mod names;
 mod sessions;
 
 pub use frames::{Decision, FileSeen, LoggedFrame, NewFrame, TakenIn};
+pub use lessons::{StoredLesson, Taught};
 pub use names::{HeaderName, NameKind};
 pub use sessions::{EventKind, LogEvent, LogSession, SessionsAsked};

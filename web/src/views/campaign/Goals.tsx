@@ -45,6 +45,11 @@ export function Goals({ state: s, change }: Props) {
       <p className="text-[0.95rem]" data-testid="campaign-forecast">
         {s?.finish ?? "…"}
       </p>
+      {s?.pace && (
+        <p className="text-[0.95rem] text-muted" data-testid="campaign-pace">
+          {s.pace}
+        </p>
+      )}
     </section>
   );
 }

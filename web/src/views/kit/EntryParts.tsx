@@ -7,6 +7,7 @@ import { bandsAsPoints, followBands, get, put } from "./entryDraft";
 import { GainTable } from "./GainTable";
 import type { ByAzimuth } from "./horizon";
 import { LampFields } from "./LampFields";
+import { MeterFields } from "./MeterFields";
 import { PlaceFields } from "./PlaceFields";
 import { RigFields } from "./RigFields";
 import { RigSummary } from "./RigSummary";
@@ -64,6 +65,14 @@ export function EntryParts({ id, draft, change, errors }: Props) {
           zone={(get(item, ["zone"]) as string | null) ?? ""}
           horizon={(get(item, ["horizon_deg"]) as ByAzimuth | undefined) ?? []}
           glow={(get(item, ["glow"]) as ByAzimuth | undefined) ?? []}
+          edit={edit}
+          wrong={wrong}
+        />
+      )}
+      {kind === "site" && (
+        <MeterFields
+          site={id}
+          byHour={(get(item, ["by_hour"]) as ByAzimuth | undefined) ?? []}
           edit={edit}
           wrong={wrong}
         />

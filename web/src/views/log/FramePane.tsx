@@ -2,6 +2,7 @@ import { ChevronLeft, ChevronRight, Eye } from "lucide-react";
 import { useEffect, useState } from "react";
 import { type FrameInLog, type NightOfLog, previewOf } from "@/api/log";
 import { Button, IconButton } from "@/parts/controls/Button";
+import { MeasureLines } from "./MeasureLines";
 import { isLight, neighbour, utc } from "./measures";
 
 type Props = {
@@ -58,6 +59,7 @@ export function FramePane({ night, frame, choose, decide }: Props) {
             {frame.kept ? "Put it aside" : "Keep it all the same"}
           </Button>
         )}
+        {isLight(frame) && frame.path && <MeasureLines night={night.session.id} frame={frame} />}
         {frame.decision && (
           <Button look="quiet" onClick={() => decide(frame, null)}>
             Leave it to the rules

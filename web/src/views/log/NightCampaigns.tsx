@@ -152,6 +152,11 @@ function Offer({ of }: { of: NightOffered }) {
       {of.brought.length === 0 && (
         <p className="text-muted">None of its kept frames is through a filter of this campaign.</p>
       )}
+      {of.told && (
+        <p className="mt-0.5" data-testid="night-brought">
+          {of.told}
+        </p>
+      )}
       <Told of={of} reframe={() => void reframe().catch(fail)} />
       {of.unknown.map((u) => (
         <Unknown

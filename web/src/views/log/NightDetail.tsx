@@ -8,6 +8,7 @@ import { isLight } from "./measures";
 import { NightCampaigns } from "./NightCampaigns";
 import { NightEvents } from "./NightEvents";
 import { NightHead } from "./NightHead";
+import { NightTaught } from "./NightTaught";
 import { Sparks } from "./Sparks";
 
 type Props = { night: NightOfLog; chosen: string | null; choose: (id: string) => void };
@@ -73,6 +74,7 @@ export function NightDetail({ night, chosen, choose }: Props) {
         <NightEvents night={night} />
       </section>
       <NightCampaigns night={night} />
+      <NightTaught night={session.id} />
       <div className="grid grid-cols-[minmax(0,1fr)_22rem] gap-3 max-xl:grid-cols-[minmax(0,1fr)]">
         <Sparks night={night} chosen={frame?.id ?? null} choose={choose} />
         {frame && <FramePane key={frame.id} night={night} frame={frame} choose={choose} decide={said} />}

@@ -9,6 +9,7 @@ use crate::light::units::linear_from_mag;
 use crate::path::sky::air::airmass;
 use crate::path::sky::natural::natural_growth;
 use crate::scenario::limits::around_the_circle;
+use crate::scenario::site::darker_at;
 use crate::scenario::sky::Sky;
 
 /// How fast artificial light grows with airmass when only the zenith is known (from memory).
@@ -58,6 +59,19 @@ impl Sky {
     /// where no glow is stated or the azimuth is not known.
     pub fn glow_at(&self, azimuth_deg: Option<f64>) -> f64 {
         azimuth_deg.and_then(|azimuth| around_the_circle(&self.glow, azimuth)).unwrap_or(1.0)
+    }
+
+    /// Light of lamps at an hour of mean solar time over that of the evening: what a zenith that is
+    /// so much darker has beyond nature.
+    pub fn lit_at(&self, solar_hour: f64) -> f64 {
+        let darker = darker_at(&self.by_hour, solar_hour);
+        let natural = linear_from_mag(self.natural_zenith_mag());
+        let lamps = |zenith_v_mag: f64| (linear_from_mag(zenith_v_mag) - natural).max(0.0);
+        let evening = lamps(self.zenith_v_mag);
+        if darker == 0.0 || evening <= 0.0 {
+            return 1.0;
+        }
+        lamps(self.zenith_v_mag + darker) / evening
     }
 }
 

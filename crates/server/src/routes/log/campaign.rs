@@ -7,8 +7,8 @@ use axum::http::StatusCode;
 use salt_lamp_core::campaign::{CampaignNight, Shot};
 use salt_lamp_core::frame::{FrameKind, FrameMeasured};
 use salt_lamp_core::log::{
-    Accrued, CalibrationCount, FrameJudged, KeptFrame, NightAir, accrued, calibration,
-    camera_meant, count_alike, exposure_meant, filters_of, is_of,
+    Accrued, Brought, CalibrationCount, KeptFrame, NightAir, Reason, accrued, brought_told,
+    calibration, count_alike, is_of,
 };
 use salt_lamp_store::{HeaderName, LogSession, LoggedFrame, NameKind, StoredCampaign};
 use serde::{Deserialize, Serialize};
@@ -16,7 +16,8 @@ use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::place::{Best, NightPlace, place_of};
+use super::fitting::{Fitting, Night};
+use super::place::{NightPlace, place_of};
 use super::{air, is_kept, judged};
 use crate::http::extract::Body;
 use crate::{App, Problem};
@@ -30,13 +31,13 @@ pub(super) fn routes() -> OpenApiRouter<App> {
 
 /// What a night brought through one filter of a campaign.
 #[derive(Serialize, ToSchema)]
-struct FilterAccrued {
+pub(super) struct FilterAccrued {
     /// The filter, as the campaign calls it.
-    filter: String,
+    pub(super) filter: String,
     /// Frames that were taken.
-    taken: usize,
+    pub(super) taken: usize,
     /// What the kept ones are worth.
-    accrued: Accrued,
+    pub(super) accrued: Accrued,
 }
 
 /// A name in the headers that is no filter of the campaign's.
@@ -50,7 +51,7 @@ struct NameUnknown {
 
 /// What a night of the log brings to a campaign.
 #[derive(Serialize, ToSchema)]
-struct NightOffered {
+pub(super) struct NightOffered {
     /// The campaign's id.
     campaign: String,
     /// Its title.
@@ -65,23 +66,22 @@ struct NightOffered {
     /// Cameras of the campaign's light paths.
     cameras: Vec<String>,
     /// What came through each.
-    brought: Vec<FilterAccrued>,
+    pub(super) brought: Vec<FilterAccrued>,
     /// Names that are no filter of it.
     unknown: Vec<NameUnknown>,
     /// The night as the campaign would keep it.
-    night: CampaignNight,
+    pub(super) night: CampaignNight,
     /// The night as the campaign has it, where it was shot; null where it has none.
     recorded: Option<CampaignNight>,
     /// Whether that counts the same.
     counted: bool,
+    /// What the night brought of what it promised, in a sentence; empty where nothing is kept.
+    told: String,
     /// Where the frames look, and what their stars tell.
     place: NightPlace,
     /// Darks of all nights and flats of this one that fit the frames.
     calibration: Vec<CalibrationCount>,
 }
-
-/// Frames of a night that are of one campaign, with what they were worth.
-type Night<'a> = &'a [&'a (LoggedFrame, Option<FrameJudged>)];
 
 /// What the night's kept frames bring to each campaign that they are of: counts as they are kept
 /// now, worth by the transparency and the noise that were measured.
@@ -122,7 +122,7 @@ fn is_kind(frame: &FrameMeasured, kind: FrameKind) -> bool {
     frame.read.header.kind == Some(kind)
 }
 
-fn offered(
+pub(super) fn offered(
     app: &App,
     (stored, session): (StoredCampaign, &LogSession),
     frames: Night,
@@ -130,32 +130,9 @@ fn offered(
     air: &NightAir,
 ) -> Option<NightOffered> {
     let (c, evening) = (&stored.campaign, session.night.as_str());
-    let explained = |kind: NameKind, said: &str| {
-        let own = |n: &&HeaderName| n.kind == kind && n.said == said;
-        names.iter().find(own).map(|n| n.means.as_str())
-    };
-    let paths = || std::iter::once(c.contender).chain(c.also.iter().copied());
-    let sensor = |path: usize| c.scenario.contenders.get(path).map_or("", |c| &c.sensor.name);
-    let mut cameras: Vec<&str> = paths().map(sensor).collect();
-    cameras.sort_unstable();
-    cameras.dedup();
-    let camera =
-        camera_meant(&session.camera, explained(NameKind::Camera, &session.camera), &cameras);
-    let through = |f: &LoggedFrame, filters: &[&str]| {
-        let said = f.measured.read.header.filter.as_deref().unwrap_or_default();
-        exposure_meant(said, explained(NameKind::Filter, said), filters)
-    };
-    let fitting = |path: usize| {
-        let filters = filters_of(c, path);
-        frames.iter().filter(|n| through(&n.0, &filters).is_some()).count()
-    };
-    // Of paths with the night's camera, where that is known, the one whose filters fit; of those that
-    // fit as well, the campaign's own.
-    let with_camera = |p: &usize| camera.is_none_or(|name| sensor(*p) == name);
-    let most = paths().filter(with_camera).map(fitting).max().unwrap_or(0);
-    let path = paths().filter(with_camera).find(|p| fitting(*p) == most)?;
-    let filters = filters_of(c, path);
-    let exposure = |f: &LoggedFrame| through(f, &filters);
+    let fit = Fitting::new(c, session, frames, names)?;
+    let (path, filters) = (fit.path, &fit.filters);
+    let exposure = |f: &LoggedFrame| fit.exposure(f);
     let kept: Vec<KeptFrame> = frames
         .iter()
         .filter(|(f, j)| is_kept(f, j.as_ref()))
@@ -172,8 +149,7 @@ fn offered(
         .collect();
     // A campaign whose scenario is no longer accepted says so on its own page.
     let all = accrued(&kept, c, path, &app.tables).ok()?;
-    let best = best_frames(frames, &exposure);
-    let place = place_of(app, (c, path), &best, air);
+    let place = place_of(app, (c, path), &fit.best(frames), air);
     let taken = |x: usize| frames.iter().filter(|(f, _)| exposure(f) == Some(x)).count();
     let brought: Vec<FilterAccrued> = all
         .into_iter()
@@ -183,6 +159,14 @@ fn offered(
             accrued: a,
         })
         .collect();
+    let aside: Vec<&Reason> = frames
+        .iter()
+        .filter(|(f, j)| exposure(f).is_some() && !is_kept(f, j.as_ref()))
+        .filter_map(|(_, j)| j.as_ref()?.reasons.first())
+        .collect();
+    let sums: Vec<Brought> =
+        brought.iter().map(|b| Brought { accrued: &b.accrued, taken: b.taken }).collect();
+    let told = brought_told(&sums, &aside);
     let other = Some(path).filter(|p| *p != c.contender);
     let night = as_recorded(evening, &brought, other);
     let own_rig = |n: &&CampaignNight| n.shots.iter().any(|s| s.path == other);
@@ -195,37 +179,20 @@ fn offered(
     };
     Some(NightOffered {
         unknown: unknown(frames, &exposure),
-        camera_unknown: camera.is_none().then(|| session.camera.clone()),
-        cameras: cameras.into_iter().map(str::to_owned).collect(),
+        camera_unknown: fit.camera.is_none().then(|| session.camera.clone()),
+        cameras: fit.cameras.iter().copied().map(str::to_owned).collect(),
+        told,
         place,
         calibration: Vec::new(),
         campaign: stored.id,
         title: c.title.clone(),
         path: other,
-        filters: filters.into_iter().map(str::to_owned).collect(),
+        filters: filters.iter().copied().map(str::to_owned).collect(),
         brought,
         night,
         recorded,
         counted,
     })
-}
-
-/// Of each exposure the kept frame with most stars.
-fn best_frames<'a>(
-    frames: Night<'a>,
-    exposure: &impl Fn(&LoggedFrame) -> Option<usize>,
-) -> Vec<Best<'a>> {
-    let mut all: Vec<Best> = Vec::new();
-    for (f, j) in frames.iter().filter(|(f, j)| is_kept(f, j.as_ref())) {
-        let (Some(x), Some(judged)) = (exposure(f), j.as_ref()) else { continue };
-        let own = Best { exposure: x, frame: f, judged };
-        match all.iter_mut().find(|b| b.exposure == x) {
-            Some(b) if b.judged.stars < judged.stars => *b = own,
-            Some(_) => {}
-            None => all.push(own),
-        }
-    }
-    all
 }
 
 /// The night as a campaign keeps it.

@@ -1,10 +1,18 @@
 //! The log: nights, their frames with what each was worth, folders that are read or watched.
 
 mod campaign;
+mod fitting;
 mod folders;
+mod ground;
 mod headers;
+mod lessons;
+mod lines;
+mod meter;
+mod now;
 mod place;
 mod record;
+mod replan;
+mod taught;
 
 pub(crate) use place::Plates;
 
@@ -50,6 +58,12 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(campaign::routes())
         .merge(record::routes())
         .merge(headers::routes())
+        .merge(taught::routes())
+        .merge(now::routes())
+        .merge(meter::routes())
+        .merge(lines::routes())
+        .merge(lessons::routes())
+        .merge(replan::routes())
 }
 
 /// Which nights are wanted.

@@ -3,7 +3,8 @@
 use salt_lamp_core::campaign::{Campaign, CampaignFraming};
 use salt_lamp_core::frame::plate::{LEAST_STARS, Plate, PlateQuestion, Solved, framing_told};
 use salt_lamp_core::log::{
-    FrameJudged, NightAir, Starlight, StarlightQuestion, filters_of, judged_channel, starlight,
+    FrameJudged, LightOf, NightAir, Starlight, StarlightQuestion, filters_of, judged_channel,
+    starlight,
 };
 use salt_lamp_core::scenario::Pointing;
 use salt_lamp_store::LoggedFrame;
@@ -49,6 +50,22 @@ pub(super) struct NightPlace {
     told: String,
     /// Filter by filter what the stars tell.
     filters: Vec<FilterStarlight>,
+}
+
+impl NightPlace {
+    /// What the stars tell through each exposure, by the names of their filters.
+    pub(super) fn light(&self, filters: &[&str]) -> Vec<LightOf> {
+        let one = |f: &FilterStarlight| {
+            let own = f.starlight?;
+            Some(LightOf {
+                exposure: filters.iter().position(|name| *name == f.filter)?,
+                of_promised: own.of_promised,
+                scatter_mag: own.scatter_mag,
+                stars: own.stars,
+            })
+        };
+        self.filters.iter().filter_map(one).collect()
+    }
 }
 
 /// Where a frame looks: as it was found before, else by the catalogue's stars near the place that

@@ -1,0 +1,175 @@
+//! What a night teaches: how it came out beside what was predicted, in sentences, and the figures of
+//! site and rig that it offers to mend.
+
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::frame::measured::FrameMeasured;
+use crate::frame::tile::middle;
+use crate::log::beside::{FrameBeside, NightSub};
+use crate::log::offer::{Estimate, Offer};
+use crate::log::rig_taught::{
+    LightOf, dark_offer, gain_offer, light, noise_offer, throughput_offer,
+};
+use crate::log::site_taught::{
+    Step, extinction_offer, lamps_offer, seeing_offer, step, zenith_of, zenith_offer, zeniths,
+};
+use crate::path::sky::air::Air;
+use crate::scenario::rig::Contender;
+use crate::scenario::site::Site;
+use crate::wording::listed;
+
+/// A night to learn from.
+#[derive(Clone, Copy, Debug)]
+pub struct NightToLearn<'a> {
+    /// The site.
+    pub site: &'a Site,
+    /// The light path.
+    pub path: &'a Contender,
+    /// How well the path's throughput is known, as a share of it.
+    pub throughput_sd: f64,
+    /// Its frames of the sky.
+    pub subs: &'a [NightSub<'a>],
+    /// The same beside their predictions.
+    pub frames: &'a [FrameBeside],
+    /// Its frames of calibration.
+    pub calibration: &'a [&'a FrameMeasured],
+    /// What the catalogue's stars tell through each exposure.
+    pub light: &'a [LightOf],
+}
+
+/// What a night teaches.
+#[derive(Clone, Debug, Default, PartialEq, Serialize, ToSchema)]
+pub struct NightTaught {
+    /// How it came out beside what was predicted, in sentences.
+    pub told: Vec<String>,
+    /// Figures that it would change.
+    pub offers: Vec<Offer>,
+}
+
+/// Stars that lose so much more than the sky does are behind haze, mag.
+const HAZE_MAG: f64 = 0.1;
+/// Frames under the moon whose background is off by more than this, mag, are told of.
+const MOON_OFF_MAG: f64 = 0.15;
+/// Frames that such a sentence needs.
+const LEAST_FRAMES: usize = 5;
+
+/// Learns from a night.
+pub fn taught(night: &NightToLearn) -> NightTaught {
+    let mut out = NightTaught::default();
+    let all = zeniths(night.frames);
+    let light = light(night.light);
+    let step = step(&all);
+    let before: Vec<_> =
+        all.iter().filter(|z| step.is_none_or(|s: Step| z.0 <= s.at_s)).copied().collect();
+    // Where lamps were known to be out, the evening's brightness is what the frames add to that.
+    let evening: Vec<_> = before
+        .iter()
+        .map(|(t, e, mag)| (*t, *e, mag - night.site.darker_at(night.site.solar_hour(*t))))
+        .collect();
+    let zenith = zenith_of(&evening);
+    let gain = gain_offer(night.path, night.subs, night.frames);
+    let hazy = haze(night, light, zenith, &mut out.told);
+    if let (Some(zenith), false, None) = (zenith, hazy, &gain) {
+        let of_stars = with_stars(zenith, light, night.site.zenith_v_mag);
+        let filters = names(night, &evening);
+        out.offers.extend(zenith_offer(night.site, of_stars, (evening.len(), &filters)));
+    }
+    if let Some(s) = step {
+        out.offers.extend(lamps_offer(night.site, &s));
+    }
+    out.offers.extend(seeing_offer(night.site, night.frames));
+    let air = Air::new(night.site.height_m, night.site.k_v, 1.0);
+    out.offers.extend(extinction_offer(night.site, night.frames, air.k(550.0)));
+    if let (Some(light), None) = (light, &gain) {
+        let dimmer = zenith.map(|z| z.value - night.site.zenith_v_mag);
+        let of = (light, night.throughput_sd);
+        out.offers.extend(throughput_offer(night.path, of, dimmer).filter(|_| !hazy));
+    }
+    out.offers.extend(gain);
+    out.offers.extend(noise_offer(night.path, night.calibration));
+    out.offers.extend(dark_offer(night.path, night.calibration));
+    out.told.extend(moonlight(night.frames));
+    out.told.extend(sky_told(night, zenith, step));
+    out
+}
+
+/// The zenith by stars that come through dimmer as the sky does, where both tell the same.
+fn with_stars(zenith: Estimate, light: Option<Estimate>, site_v_mag: f64) -> Estimate {
+    let Some(light) = light else { return zenith };
+    let lost_mag = -2.5 * light.value.log10();
+    let dimmer = zenith.value - site_v_mag;
+    let together = (dimmer - lost_mag).abs() < 0.5 * lost_mag.abs().max(0.1);
+    if together && lost_mag.abs() > 0.06 {
+        Estimate { value: zenith.value - lost_mag, sd: zenith.sd.hypot(1.086 * light.sd) }
+    } else {
+        zenith
+    }
+}
+
+/// Whether stars came through dimmer than the sky: haze takes from the stars and gives the lamps'
+/// light back.
+fn haze(
+    night: &NightToLearn,
+    light: Option<Estimate>,
+    zenith: Option<Estimate>,
+    told: &mut Vec<String>,
+) -> bool {
+    let (Some(light), Some(zenith)) = (light, zenith) else { return false };
+    let lost_mag = -2.5 * light.value.log10();
+    let brighter = night.site.zenith_v_mag - zenith.value;
+    let hazy = lost_mag > HAZE_MAG.max(3.0 * 1.086 * light.sd) && brighter > -0.5 * lost_mag;
+    if hazy {
+        told.push(format!(
+            "Haze: the stars lost {lost_mag:.2} mag more than a clear sky takes, and the sky was {} \
+             than the site says. Nothing of this night is offered to the site or the telescope.",
+            if brighter > 0.05 { format!("{brighter:.2} mag brighter") } else { "no darker".into() }
+        ));
+    }
+    hazy
+}
+
+/// Names of the filters of some frames.
+fn names(night: &NightToLearn, of: &[(f64, usize, f64)]) -> String {
+    let mut own: Vec<usize> = of.iter().map(|z| z.1).collect();
+    own.sort_unstable();
+    own.dedup();
+    let name = |e: &usize| {
+        let filter = night.path.exposures.get(*e).and_then(|e| e.filter.as_ref());
+        filter.map_or("no filter", |f| f.name.as_str())
+    };
+    listed(&own.iter().map(name).collect::<Vec<_>>())
+}
+
+/// What frames under the moon tell of the model of its light.
+fn moonlight(frames: &[FrameBeside]) -> Option<String> {
+    let off = |f: &FrameBeside| {
+        let under_moon = f.kept && f.predicted.passing_share > 0.5;
+        let ratio = f.background_e_per_s? / f.predicted.background_e_per_s;
+        (under_moon && ratio > 0.0).then(|| 2.5 * ratio.log10())
+    };
+    let all: Vec<f64> = frames.iter().filter_map(off).collect();
+    let usual = middle(all.iter().copied())?;
+    (all.len() >= LEAST_FRAMES && usual.abs() > MOON_OFF_MAG).then(|| {
+        format!(
+            "Under the moon the background of {} frames is {:.2} mag {} than predicted: thin haze \
+             around the moon, or an air that is {} than usual.",
+            all.len(),
+            usual.abs(),
+            if usual > 0.0 { "brighter" } else { "darker" },
+            if usual > 0.0 { "dustier" } else { "cleaner" }
+        )
+    })
+}
+
+/// How the sky came out, in a sentence, where nothing is offered of it.
+fn sky_told(night: &NightToLearn, zenith: Option<Estimate>, step: Option<Step>) -> Option<String> {
+    let zenith = zenith?;
+    let off = night.site.zenith_v_mag - zenith.value;
+    (off.abs() < 0.1 && step.is_none()).then(|| {
+        format!(
+            "The sky came out as the site says: {:.2} \u{b1} {:.2} V mag/arcsec\u{b2} at the zenith.",
+            zenith.value, zenith.sd
+        )
+    })
+}

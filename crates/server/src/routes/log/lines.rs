@@ -1,0 +1,208 @@
+//! Lines of a target from its own frames: a patch and a background are marked on one of them, found
+//! again on the others by their stars, and measured in the files.
+
+use std::path::Path as FilePath;
+
+use axum::Json;
+use axum::extract::{Path, State};
+use salt_lamp_core::frame::matching::{Search, match_stars};
+use salt_lamp_core::frame::{FrameBox, FrameKind, measure_box};
+use salt_lamp_core::light::Quantity;
+use salt_lamp_core::log::{FrameJudged, LinesMeasured, PatchSub, is_of, judged_channel, lines_of};
+use salt_lamp_core::scenario::{Known, Target};
+use salt_lamp_formats::frame::open_frame;
+use salt_lamp_store::LoggedFrame;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+use utoipa_axum::router::OpenApiRouter;
+use utoipa_axum::routes;
+
+use super::fitting::Fitting;
+use super::ground::Ground;
+use super::is_kept;
+use crate::http::extract::Body;
+use crate::{App, Problem};
+
+pub(super) fn routes() -> OpenApiRouter<App> {
+    OpenApiRouter::new().routes(routes!(lines))
+}
+
+/// A patch and a background, marked on a frame of the night.
+#[derive(Deserialize, ToSchema)]
+#[serde(deny_unknown_fields)]
+struct LinesAsked {
+    /// Id of the frame on which they are marked.
+    frame: String,
+    /// The patch of the target.
+    patch: FrameBox,
+    /// Sky beside it.
+    background: FrameBox,
+}
+
+/// Lines of a target by its own frames.
+#[derive(Serialize, ToSchema)]
+struct LinesOfNight {
+    /// The target.
+    target: String,
+    /// The lines.
+    measured: LinesMeasured,
+    /// The target with these lines, as it can be kept.
+    emission: Target,
+    /// Frames that were measured.
+    frames: usize,
+    /// All in sentences.
+    told: Vec<String>,
+}
+
+/// Frames of each exposure that are opened: the clearest.
+const OPENED: usize = 6;
+/// The least side of a box, pixels.
+const LEAST_SIDE: usize = 8;
+
+/// Measures a target's lines in a patch of a night's kept frames, against a background beside it.
+/// Nothing is kept.
+#[utoipa::path(post, operation_id = "log_lines", path = "/log/sessions/{id}/lines",
+    params(("id" = String, Path)), request_body = LinesAsked,
+    responses((status = 200, body = LinesOfNight), (status = 404, body = Problem),
+        (status = 422, body = Problem)))]
+async fn lines(
+    State(app): State<App>,
+    Path(id): Path<String>,
+    Body(q): Body<LinesAsked>,
+) -> Result<Json<LinesOfNight>, Problem> {
+    let ground = Ground::of(&app, &id).await?;
+    let work = app.heavy(move |app, _| measured(app, &ground, &q));
+    work.await?.map(Json)
+}
+
+/// A frame to open, and through which exposure it was taken.
+type Chosen<'a> = (&'a LoggedFrame, &'a FrameJudged, usize);
+
+fn measured(app: &App, ground: &Ground, q: &LinesAsked) -> Result<LinesOfNight, Problem> {
+    let wrong = |field: &str, said: &str| Err(Problem::field(field, said));
+    let marked = ground.frames.iter().map(|(f, _)| f).find(|f| f.id == q.frame);
+    let Some(marked) = marked else {
+        return wrong("frame", "this night has no such frame; give the id of one of its frames");
+    };
+    let size = [marked.measured.columns, marked.measured.rows];
+    for (field, b) in [("patch", &q.patch), ("background", &q.background)] {
+        let inside = b.x + b.width <= size[0] && b.y + b.height <= size[1];
+        if !inside || b.width < LEAST_SIDE || b.height < LEAST_SIDE {
+            let said = format!(
+                "give a box of at least {LEAST_SIDE} x {LEAST_SIDE} pixels within {} x {}",
+                size[0], size[1]
+            );
+            return Err(Problem::field(field, said));
+        }
+    }
+    let Some(planned) = ground.planned.first() else {
+        return wrong(
+            "frame",
+            "no campaign and no comparison is of what this night shows: begin one",
+        );
+    };
+    let c = &planned.campaign;
+    let own: Vec<_> = ground.frames.iter().filter(|(f, _)| is_of(&f.measured, c)).collect();
+    let fit = Fitting::new(c, &ground.session, &own, &ground.names);
+    let (Some(fit), Some((_, site))) = (fit, ground.site(c)) else {
+        return wrong("frame", "its camera is none of the campaign's, or there is no site");
+    };
+    let mut chosen: Vec<Chosen> = own
+        .iter()
+        .filter(|(f, j)| {
+            let sky = f.measured.read.header.kind.is_none_or(|k| k == FrameKind::Light);
+            sky && is_kept(f, j.as_ref()) && f.path.is_some() && f.start_s.is_some()
+        })
+        .filter_map(|(f, j)| Some((f, j.as_ref()?, fit.exposure(f)?)))
+        .collect();
+    let clear = |j: &FrameJudged| j.transparency.unwrap_or(1.0);
+    chosen.sort_by(|a, b| a.2.cmp(&b.2).then(clear(b.1).total_cmp(&clear(a.1))));
+    let mut subs = Vec::new();
+    let (mut frames, mut gone) = (0, 0);
+    for of in chosen.chunk_by(|a, b| a.2 == b.2) {
+        for one in of.iter().take(OPENED) {
+            match boxes(marked, one, q) {
+                Some(own) => {
+                    subs.extend(own);
+                    frames += 1;
+                }
+                None => gone += 1,
+            }
+        }
+    }
+    if frames == 0 {
+        return wrong(
+            "frame",
+            "none of the night's kept frames could be opened and laid upon this one: their files are \
+             gone, their stars are not matched, or gain and exposure are not known",
+        );
+    }
+    let found = lines_of(&subs, (c, fit.path), site, &app.tables).map_err(Problem::fields)?;
+    let Some(found) = found else {
+        return wrong("frame", "no filter of these frames records a line of the target");
+    };
+    let mut emission = c.scenario.target.clone();
+    emission.lines_rayleigh = found.as_lines;
+    emission.known = Some(Known::Measured);
+    let mut told: Vec<String> = found
+        .lines
+        .iter()
+        .map(|l| {
+            let name = match l.quantity {
+                Quantity::Ha => "H-alpha with [N II]",
+                q => c.scenario.target.lines_rayleigh.name_of(q),
+            };
+            format!("{name}: {:.1} \u{b1} {:.1} R.", l.rayleigh, l.sd_rayleigh)
+        })
+        .collect();
+    told.push(format!(
+        "From {frames} frames, {} channels of them{}.",
+        found.channels,
+        found
+            .misfit
+            .map_or(String::new(), |m| format!("; residuals {:.1} times their errors", m.sqrt()))
+    ));
+    if gone > 0 {
+        told.push(format!(
+            "{gone} frames were left out: their files are gone, or their stars do not match."
+        ));
+    }
+    Ok(LinesOfNight { target: emission.name.clone(), measured: found, emission, frames, told })
+}
+
+/// The patch less the background in every channel of a frame; `None` where its file is gone, its
+/// stars do not match, or its gain or exposure is not known.
+fn boxes(marked: &LoggedFrame, (f, j, exposure): &Chosen, q: &LinesAsked) -> Option<Vec<PatchSub>> {
+    let h = &f.measured.read.header;
+    let sub_s = h.exposure_s.filter(|s| *s > 0.0)?;
+    let e_per_adu = h.e_per_adu?;
+    let n2 = h.binning.unwrap_or(1.0).max(1.0).powi(2);
+    let size = [f.measured.columns, f.measured.rows];
+    let [patch, background] = if f.id == marked.id {
+        [q.patch, q.background]
+    } else {
+        let stars = |f: &LoggedFrame| -> Option<Vec<[f64; 2]>> {
+            Some(judged_channel(&f.measured)?.brightest.iter().map(|s| [s.x_px, s.y_px]).collect())
+        };
+        let matched = match_stars(&stars(marked)?, &stars(f)?, Search::default())?;
+        let moved = |b: &FrameBox| b.about(matched.similarity.apply(b.middle()), size);
+        [moved(&q.patch)?, moved(&q.background)?]
+    };
+    let picture = open_frame(FilePath::new(f.path.as_deref()?)).ok()?.picture;
+    let (on, off) = (measure_box(&picture, &patch), measure_box(&picture, &background));
+    let to_e = e_per_adu / sub_s / n2;
+    let one = |a: &salt_lamp_core::frame::BoxMeasured| {
+        let b = off.iter().find(|b| b.channel == a.channel)?;
+        let sd = a.sd_adu.hypot(b.sd_adu) * to_e;
+        Some(PatchSub {
+            exposure: *exposure,
+            channel: a.channel.to_owned(),
+            at_s: f.start_s? + sub_s / 2.0,
+            transparency: j.transparency.unwrap_or(1.0),
+            over_e_per_s: (a.mean_adu - b.mean_adu) * to_e,
+            sd_e_per_s: sd.max(f64::MIN_POSITIVE),
+        })
+    };
+    let all: Vec<PatchSub> = on.iter().filter_map(one).collect();
+    (!all.is_empty()).then_some(all)
+}
