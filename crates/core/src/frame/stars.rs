@@ -288,6 +288,7 @@ impl Aperture {
         // What lies beyond the aperture is gathered in one more step, and not counted.
         let mut curve = vec![0.0; steps + 1];
         let radius = self.radius as f32;
+        let last = radius * STEPS_PER_PX as f32;
         let [inside, outside] = [-0.75, 0.75].map(|half| (radius + half).powi(2));
         let [at_x, at_y] = at.map(|v| v as f32);
         let mut shared = |x: f32, y: f32, v: f32, parts: &[[f32; 2]]| {
@@ -296,7 +297,7 @@ impl Aperture {
             for (bin, [dx, dy]) in bins.iter_mut().zip(parts) {
                 let (dx, dy) = (x + dx, y + dy);
                 let step = (dx * dx + dy * dy).sqrt() * STEPS_PER_PX as f32;
-                *bin = step.min(steps as f32) as i32;
+                *bin = if step < last { step as i32 } else { steps as i32 };
             }
             bins[..parts.len()].iter().for_each(|bin| curve[*bin as usize] += share);
         };

@@ -96,7 +96,7 @@ function Marking({ night, frame }: { night: string; frame: FrameInLog }) {
           Choose a patch whose brightness is even, and sky near it without the target. The night's clearest frames of
           every filter are opened; stars in the boxes are cut out.
         </p>
-        <Button look="lit" onClick={ask} disabled={measure.isPending || !measured.data}>
+        <Button look="lit" className="justify-center" onClick={ask} disabled={measure.isPending || !measured.data}>
           {measure.isPending ? "Measuring…" : "Measure"}
         </Button>
         {measure.data && <Found of={measure.data} />}
