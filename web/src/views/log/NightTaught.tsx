@@ -93,7 +93,7 @@ function Learned({ of, take, busy }: LearnedProps) {
   return (
     <div className="mt-1">
       <p className="text-muted">
-        Against {of.title} from {of.site}
+        Against {of.title}, under the sky of {of.site} as it is known now
       </p>
       {of.told.map((t) => (
         <p key={t} className="mt-0.5">
