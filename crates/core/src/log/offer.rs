@@ -33,11 +33,11 @@ pub enum Lesson {
 
 /// When a figure is worth an offer, and how firm it is.
 #[derive(Clone, Copy, Debug)]
-pub(in crate::log) struct Terms {
+pub(crate) struct Terms {
     /// By how much usual nights differ, in the figure's unit.
-    pub(in crate::log) nights_sd: f64,
+    pub(crate) nights_sd: f64,
     /// Smaller differences than this are nobody's business.
-    pub(in crate::log) least: f64,
+    pub(crate) least: f64,
 }
 
 /// A figure with its standard deviation.
@@ -80,7 +80,7 @@ pub struct Offer {
 
 /// The offer of a figure, where the night differs by more than is nobody's business and more than
 /// three of its standard deviations.
-pub(in crate::log) fn offer(
+pub(crate) fn offer(
     (lesson, unit): (Lesson, &str),
     (now, measured): (Estimate, Estimate),
     terms: Terms,

@@ -40,7 +40,7 @@ const LEAST_CALIBRATION: usize = 3;
 const OVER_READING: f64 = 3.0;
 
 /// Light through all exposures over what is promised, and its standard deviation.
-pub(in crate::log) fn light(of: &[LightOf]) -> Option<Estimate> {
+pub(crate) fn light(of: &[LightOf]) -> Option<Estimate> {
     let value = middle(of.iter().map(|l| l.of_promised))?;
     let spread = OF_MAD * middle(of.iter().map(|l| (l.of_promised - value).abs()))?;
     let single = |l: &LightOf| l.scatter_mag * l.of_promised / 1.086 / (l.stars as f64).sqrt();
@@ -52,7 +52,7 @@ pub(in crate::log) fn light(of: &[LightOf]) -> Option<Estimate> {
 /// The offer of the telescope's throughput, where stars come through it dimmer or brighter than
 /// promised and the sky with them: `sky_dimmer_mag` is by how much the background is darker than the
 /// site says. Haze takes the stars alone.
-pub(in crate::log) fn throughput_offer(
+pub(crate) fn throughput_offer(
     c: &Contender,
     (light, relative_sd): (Estimate, f64),
     sky_dimmer_mag: Option<f64>,
@@ -88,7 +88,7 @@ fn e_per_adu(h: &HeaderFields, c: &Contender) -> (f64, f64) {
 /// scatter of s, S g electrons scatter by sqrt(S g + R^2), so that g = (S + sqrt(S^2 + 4 s^2 R^2)) /
 /// (2 s^2) (the photon transfer of one frame: Janesick, Photon Transfer, 2007). Frames whose sky does
 /// not stand well over reading say nothing.
-pub(in crate::log) fn gain_offer(
+pub(crate) fn gain_offer(
     c: &Contender,
     subs: &[NightSub],
     frames: &[FrameBeside],
@@ -142,7 +142,7 @@ fn of_kind<'a>(all: &'a [&FrameMeasured], kind: FrameKind, gain: f64) -> Vec<&'a
 }
 
 /// The offer of the read noise by the night's bias frames.
-pub(in crate::log) fn noise_offer(c: &Contender, all: &[&FrameMeasured]) -> Option<Offer> {
+pub(crate) fn noise_offer(c: &Contender, all: &[&FrameMeasured]) -> Option<Offer> {
     let gain = all.iter().find_map(|f| f.read.header.gain).unwrap_or(c.gain);
     let bias = of_kind(all, FrameKind::Bias, gain);
     if bias.len() < LEAST_CALIBRATION {
@@ -181,7 +181,7 @@ fn own_read_noise(sensor: &Sensor, gain: f64) -> f64 {
 
 /// The offer of the dark current by the night's darks over its bias frames, at the temperature that
 /// the kit states it for.
-pub(in crate::log) fn dark_offer(c: &Contender, all: &[&FrameMeasured]) -> Option<Offer> {
+pub(crate) fn dark_offer(c: &Contender, all: &[&FrameMeasured]) -> Option<Offer> {
     let gain = all.iter().find_map(|f| f.read.header.gain).unwrap_or(c.gain);
     let (bias, darks) = (of_kind(all, FrameKind::Bias, gain), of_kind(all, FrameKind::Dark, gain));
     if bias.len() < LEAST_CALIBRATION || darks.len() < LEAST_CALIBRATION {

@@ -34,14 +34,14 @@ fn tells(f: &FrameBeside) -> bool {
 }
 
 /// Zeniths of the frames that tell of it, by time, each with its exposure and mag.
-pub(in crate::log) fn zeniths(frames: &[FrameBeside]) -> Vec<(f64, usize, f64)> {
+pub(crate) fn zeniths(frames: &[FrameBeside]) -> Vec<(f64, usize, f64)> {
     let told = frames.iter().filter(|f| tells(f));
     told.filter_map(|f| Some((f.at_s, f.exposure, f.zenith_v_mag?))).collect()
 }
 
 /// The middle of some zeniths, with what it is uncertain by: the scatter of frames, the spread
 /// between filters, and the model.
-pub(in crate::log) fn zenith_of(all: &[(f64, usize, f64)]) -> Option<Estimate> {
+pub(crate) fn zenith_of(all: &[(f64, usize, f64)]) -> Option<Estimate> {
     if all.len() < LEAST_FRAMES {
         return None;
     }
@@ -61,9 +61,9 @@ pub(in crate::log) fn zenith_of(all: &[(f64, usize, f64)]) -> Option<Estimate> {
 /// A moment at which the sky stepped: seconds since 1970 UTC, by how much darker it is after, mag,
 /// and the standard deviation of that.
 #[derive(Clone, Copy, Debug, PartialEq)]
-pub(in crate::log) struct Step {
-    pub(in crate::log) at_s: f64,
-    pub(in crate::log) darker_mag: Estimate,
+pub(crate) struct Step {
+    pub(crate) at_s: f64,
+    pub(crate) darker_mag: Estimate,
 }
 
 /// Frames on each side of a step, a step's least height, mag, and in standard deviations.
@@ -75,7 +75,7 @@ const STEP_OVER_SLOPE: f64 = 0.7;
 
 /// Where the sky stepped, if it did. Filters are compared with themselves alone: one that was
 /// changed is no step of the sky.
-pub(in crate::log) fn step(all: &[(f64, usize, f64)]) -> Option<Step> {
+pub(crate) fn step(all: &[(f64, usize, f64)]) -> Option<Step> {
     let mut best: Option<(f64, Step)> = None;
     for i in EACH_SIDE..all.len().saturating_sub(EACH_SIDE - 1) {
         let at_s = 0.5 * (all[i - 1].0 + all[i].0);
@@ -144,7 +144,7 @@ fn slope(all: &[(f64, usize, f64)]) -> f64 {
 }
 
 /// The offer of the zenith that a night showed, before any step of it.
-pub(in crate::log) fn zenith_offer(
+pub(crate) fn zenith_offer(
     site: &Site,
     measured: Estimate,
     (frames, filters): (usize, &str),
@@ -165,7 +165,7 @@ pub(in crate::log) fn zenith_offer(
 }
 
 /// The offer of an hour at which lamps go out.
-pub(in crate::log) fn lamps_offer(site: &Site, step: &Step) -> Option<Offer> {
+pub(crate) fn lamps_offer(site: &Site, step: &Step) -> Option<Offer> {
     let hour = site.solar_hour(step.at_s);
     let now = Estimate { value: site.darker_at(hour + 0.25), sd: STATED_MAG };
     let evidence = format!(
@@ -185,7 +185,7 @@ pub(in crate::log) fn lamps_offer(site: &Site, step: &Step) -> Option<Offer> {
 
 /// The offer of the seeing: the lower quarter of what stars come to at the zenith, for focus and
 /// guiding make them larger, never smaller.
-pub(in crate::log) fn seeing_offer(site: &Site, frames: &[FrameBeside]) -> Option<Offer> {
+pub(crate) fn seeing_offer(site: &Site, frames: &[FrameBeside]) -> Option<Offer> {
     let mut all: Vec<f64> = frames
         .iter()
         .filter(|f| f.kept)
@@ -223,11 +223,7 @@ const CLOUDY: f64 = 0.8;
 
 /// The offer of the extinction: what the stars of one field lose as they sink. Transparency was
 /// told with the extinction as it is believed: what still goes with the airmass is its error.
-pub(in crate::log) fn extinction_offer(
-    site: &Site,
-    frames: &[FrameBeside],
-    k_v: f64,
-) -> Option<Offer> {
+pub(crate) fn extinction_offer(site: &Site, frames: &[FrameBeside], k_v: f64) -> Option<Offer> {
     let all: Vec<(f64, usize, f64)> = frames
         .iter()
         .filter(|f| f.kept)
