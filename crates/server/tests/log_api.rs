@@ -8,6 +8,7 @@ use axum::body::Body;
 use axum::http::{Request, StatusCode};
 use http_body_util::BodyExt;
 use serde_json::{Value, json};
+use sha2::{Digest, Sha256};
 use tower::ServiceExt;
 
 /// The reference frame as one that began so many minutes after eight.
@@ -99,6 +100,23 @@ async fn a_folder_is_read_once_and_each_frame_is_there_once() {
     n.put("c.fits", &frame(10));
     tokio::time::sleep(Duration::from_millis(1500)).await;
     assert_eq!(n.frames().await.len(), 2);
+}
+
+/// Earlier versions knew a frame by another hash of its content: a copy of such a frame is still it.
+#[tokio::test(flavor = "multi_thread")]
+async fn a_frame_that_an_earlier_version_took_in_is_known_again() {
+    let n = Night::new().await;
+    n.put("a.fits", &frame(0));
+    n.choose(n.folder.path(), "read").await;
+    n.until("the first", |f, _| files(f) == ["a.fits"]).await;
+    let older: String = Sha256::digest(frame(0)).iter().map(|b| format!("{b:02x}")).collect();
+    n.api.by_hand(&format!("UPDATE frame SET content = '{older}'")).await;
+    std::fs::rename(n.at("a.fits"), n.at("b.fits")).expect("renamed");
+    n.put("c.fits", &frame(5));
+    n.choose(n.folder.path(), "read").await;
+    let there = |f: &[Value], _: &Value| files(f).contains(&"c.fits");
+    let frames = n.until("the other one", there).await;
+    assert_eq!(frames.len(), 2, "{:?}", files(&frames));
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -6,9 +6,9 @@ use axum::body::Body;
 use axum::http::{Request, StatusCode};
 use serde_json::{Value, json};
 
-/// Frames of IC 443 through "Ha 3 nm", and the night that they are of.
-async fn night(api: &Api) -> String {
-    for minute in [0, 6, 12] {
+/// Frames of IC 443 through "Ha 3 nm" that began so many minutes after eight, and their night.
+pub(crate) async fn night_of(api: &Api, minutes: impl IntoIterator<Item = u32>) -> String {
+    for minute in minutes {
         let request = Request::post(format!("/api/v1/log/frames?name=f{minute}.fits"))
             .header("content-type", "application/octet-stream")
             .body(Body::from(frame(minute)))
@@ -17,6 +17,10 @@ async fn night(api: &Api) -> String {
     }
     let (_, list) = api.call("GET", "/api/v1/log/sessions", &[], None).await;
     list[0]["id"].as_str().expect("an id").to_owned()
+}
+
+async fn night(api: &Api) -> String {
+    night_of(api, [0, 6, 12]).await
 }
 
 /// A campaign of IC 443 with a light path of the demo.

@@ -2,21 +2,13 @@
 
 use crate::help::{Api, demo};
 use crate::log_api::frame;
-use axum::body::Body;
-use axum::http::{Request, StatusCode};
+use crate::log_campaign_api::night_of;
+use axum::http::StatusCode;
 use serde_json::{Value, json};
 
 /// Eight frames through "Ha 3 nm", and the night that they are of.
 async fn night(api: &Api) -> String {
-    for minute in (0..48).step_by(6) {
-        let request = Request::post(format!("/api/v1/log/frames?name=f{minute}.fits"))
-            .header("content-type", "application/octet-stream")
-            .body(Body::from(frame(minute)))
-            .expect("a request");
-        assert_eq!(api.send(request).await.0, StatusCode::OK);
-    }
-    let (_, list) = api.call("GET", "/api/v1/log/sessions", &[], None).await;
-    let night = list[0]["id"].as_str().expect("an id").to_owned();
+    let night = night_of(api, (0..48).step_by(6)).await;
     // No bias frame says where nothing begins.
     let q = json!({"corrections": {"offset_adu": 500.0}});
     let path = format!("/api/v1/log/sessions/{night}/corrections");

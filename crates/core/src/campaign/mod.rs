@@ -20,5 +20,5 @@ pub use pace::{Pace, pace_told, paces};
 pub use progress::{
     finish, goal_states, never_up, next_step, shared_with, snr2_per_sub, wants_the_same_nights,
 };
-pub use record::{first_goals, shots_of};
+pub use record::{first_goals, plan_rest, shots_of, with_brought};
 pub use weigh::{EveningWeighed, Need, evening_weighed, waits_for, weighed};

@@ -8,7 +8,7 @@
 
 use std::collections::BTreeMap;
 
-use crate::campaign::document::{Campaign, CampaignGoal, CampaignNight, Shot};
+use crate::campaign::document::{BlockTaken, Campaign, CampaignGoal, CampaignNight, Shot};
 use crate::decide::split::{Served, SplitPart};
 use crate::light::lines::Quantity;
 use crate::night::plan::schedule::Plan;
@@ -198,12 +198,60 @@ impl Campaign {
     }
 }
 
+/// The campaign as its evening `date` is planned anew: what that has brought so far counts as done
+/// on an evening long gone, and nothing else of it.
+pub fn with_brought(campaign: &Campaign, date: &str, brought: Option<CampaignNight>) -> Campaign {
+    /// An evening before all others.
+    const DONE: &str = "1980-01-01";
+    let mut counted = campaign.clone();
+    counted.nights.retain(|n| n.date != date);
+    counted.nights.extend(brought.map(|n| CampaignNight { date: DONE.to_owned(), ..n }));
+    counted
+}
+
+/// Puts a plan for the rest of an evening, from a moment in seconds since 1970 UTC on, in place of
+/// what was planned for it; what was planned until then stays, cut where it would go on. `shots` is
+/// what the plan adds.
+pub fn plan_rest(
+    campaign: &mut Campaign,
+    date: &str,
+    at_s: f64,
+    (plan, shots): (&Plan, Vec<Shot>),
+) {
+    let before = campaign.nights.iter().position(|n| n.planned && n.date == date);
+    let old = before.map(|i| campaign.nights.remove(i));
+    let past = old.iter().flat_map(|n| &n.blocks).filter(|b| b.from_s < at_s).map(|b| {
+        let share = ((at_s - b.from_s) / (b.to_s - b.from_s).max(1.0)).min(1.0);
+        let subs = (share * f64::from(b.subs)).floor() as u32;
+        BlockTaken { to_s: b.to_s.min(at_s), subs, ..b.clone() }
+    });
+    let rest = plan.blocks.iter().map(|b| BlockTaken {
+        exposure: b.exposure,
+        from_s: b.from_s,
+        to_s: b.to_s,
+        subs: b.subs,
+        lost_to_cloud: 0,
+        note: String::new(),
+    });
+    let night = CampaignNight {
+        date: date.to_owned(),
+        shots,
+        blocks: past.chain(rest).collect(),
+        struck_out: old.as_ref().map_or_else(Vec::new, |n| n.struck_out.clone()),
+        note: old.as_ref().map_or_else(String::new, |n| n.note.clone()),
+        planned: true,
+    };
+    campaign.nights.push(night);
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::common::campaign_of_ic_443;
     use crate::decide::split::Served;
     use crate::decide::uncertainty::draws::Range;
+    use crate::night::plan::schedule::Block;
+    use crate::night::plan::spec::StruckOut;
     use crate::scenario::document::Scenario;
 
     fn shot(exposure: usize, subs: u32, snr2: f64, lines: &[(Quantity, f64)]) -> Shot {
@@ -235,6 +283,63 @@ mod tests {
             ],
             ..own
         }
+    }
+
+    fn taken(exposure: usize, from_s: f64, to_s: f64, subs: u32) -> BlockTaken {
+        BlockTaken { exposure, from_s, to_s, subs, lost_to_cloud: 0, note: String::new() }
+    }
+
+    #[test]
+    fn the_rest_of_an_evening_is_planned_and_what_was_before_stays_cut() {
+        let mut c = campaign();
+        let old = c.nights.iter_mut().find(|n| n.planned).expect("a plan");
+        old.blocks = vec![taken(0, 0.0, 1000.0, 10), taken(1, 1000.0, 3000.0, 20)];
+        old.note = "mind the trees".into();
+        old.struck_out = vec![StruckOut { from_s: 1.0, to_s: 2.0 }];
+        let block = |from_s: f64| Block {
+            exposure: 1,
+            filter: String::new(),
+            from_s,
+            to_s: from_s + 500.0,
+            subs: 5,
+            sub_s: 100.0,
+            refocuses: 0,
+            flip_s: None,
+            snr2: 1.0,
+            lines_snr2: BTreeMap::new(),
+            locked: false,
+            why: String::new(),
+        };
+        let plan = Plan {
+            blocks: vec![block(1600.0)],
+            totals: Vec::new(),
+            setup_from_s: None,
+            last_sub_s: None,
+            finished_s: None,
+            flip_lasts_s: 0.0,
+            overhead: 0.0,
+            notes: Vec::new(),
+            offered: None,
+        };
+        plan_rest(&mut c, "2027-02-01", 1550.0, (&plan, vec![shot(1, 5, 3.0, &[])]));
+        let own: Vec<&CampaignNight> = c.nights.iter().filter(|n| n.date == "2027-02-01").collect();
+        assert_eq!(own.len(), 1);
+        // Of the block that ran a quarter and a bit is over: five whole subs of twenty.
+        let wanted =
+            [taken(0, 0.0, 1000.0, 10), taken(1, 1000.0, 1550.0, 5), taken(1, 1600.0, 2100.0, 5)];
+        assert_eq!(own[0].blocks, wanted);
+        assert_eq!((own[0].note.as_str(), own[0].struck_out.len()), ("mind the trees", 1));
+        assert!(own[0].planned && own[0].shots[0].snr2 == 3.0);
+    }
+
+    #[test]
+    fn what_an_evening_brought_counts_as_done_before_it() {
+        let c = campaign();
+        let brought = night("2027-01-28", 7.0, false);
+        let counted = with_brought(&c, "2027-01-28", Some(brought));
+        // 40 and 25 of earlier evenings, and 7 instead of the 60 that stood there.
+        assert_eq!(counted.done_before_snr2("2027-01-28")[0], 72.0);
+        assert_eq!(with_brought(&c, "2027-01-28", None).done_before_snr2("2027-01-28")[0], 65.0);
     }
 
     #[test]

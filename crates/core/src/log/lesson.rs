@@ -99,7 +99,6 @@ pub fn teach_sensor(sensor: &mut Sensor, o: &Offer) -> bool {
         true
     };
     match o.lesson {
-        Lesson::EPerAdu => rows(sensor, &|g| g.e_per_adu *= ratio),
         Lesson::ReadNoise => rows(sensor, &|g| g.read_noise_e *= ratio),
         Lesson::Dark => {
             sensor.dark.e_per_s = o.offered.value;
@@ -133,7 +132,7 @@ pub fn teach_campaign(c: &mut Campaign, path: usize, o: &Offer) {
             let share = o.offered.sd / o.offered.value;
             unsure.throughput_relative = share.min(unsure.throughput_relative);
         }
-        Lesson::EPerAdu | Lesson::ReadNoise | Lesson::Dark => {}
+        Lesson::ReadNoise | Lesson::Dark => {}
     }
     let Some(own) = s.contenders.get(path).map(|c| (c.optics.clone(), c.sensor.name.clone()))
     else {

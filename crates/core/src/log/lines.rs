@@ -10,6 +10,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::campaign::document::Campaign;
+use crate::frame::header::HeaderFields;
+use crate::frame::patch::BoxMeasured;
 use crate::light::lines::Quantity;
 use crate::light::tables::Tables;
 use crate::log::predicted::NightModel;
@@ -42,6 +44,35 @@ pub struct PatchSub {
     pub over_e_per_s: f64,
     /// Its standard deviation.
     pub sd_e_per_s: f64,
+}
+
+impl PatchSub {
+    /// What boxes on the target hold over those beside it, channel by channel; `at_s` is when the
+    /// frame began. Empty where its exposure or gain is not known.
+    pub fn of_boxes(
+        h: &HeaderFields,
+        [on, beside]: [&[BoxMeasured]; 2],
+        exposure: usize,
+        (start_s, transparency): (f64, f64),
+    ) -> Vec<Self> {
+        let Some((sub_s, e_per_adu)) = h.exposure_s.filter(|s| *s > 0.0).zip(h.e_per_adu) else {
+            return Vec::new();
+        };
+        let binning = h.binning.unwrap_or(1.0).max(1.0);
+        let e_per_s = e_per_adu / (sub_s * binning * binning);
+        let one = |a: &BoxMeasured| {
+            let b = beside.iter().find(|b| b.channel == a.channel)?;
+            Some(Self {
+                exposure,
+                channel: a.channel.to_owned(),
+                at_s: start_s + sub_s / 2.0,
+                transparency,
+                over_e_per_s: (a.mean_adu - b.mean_adu) * e_per_s,
+                sd_e_per_s: (a.sd_adu.hypot(b.sd_adu) * e_per_s).max(f64::MIN_POSITIVE),
+            })
+        };
+        on.iter().filter_map(one).collect()
+    }
 }
 
 /// A line's brightness.
@@ -274,6 +305,27 @@ mod tests {
             two += usize::from(off < 2.0);
         }
         assert!((55..=85).contains(&one) && two >= 88, "{one} {two}");
+    }
+
+    #[test]
+    fn boxes_become_electrons_a_second_in_a_pixel_of_the_sensor() {
+        let of = |channel, mean_adu, sd_adu| BoxMeasured { channel, mean_adu, sd_adu, pixels: 100 };
+        let on = [of("r", 700.0, 3.0), of("g", 600.0, 1.0)];
+        let beside = [of("r", 500.0, 4.0)];
+        let mut h = HeaderFields {
+            exposure_s: Some(100.0),
+            e_per_adu: Some(0.5),
+            binning: Some(2.0),
+            ..HeaderFields::default()
+        };
+        let told = PatchSub::of_boxes(&h, [&on, &beside], 1, (1000.0, 0.9));
+        // 200 ADU are 100 e-, in 100 s, over four pixels; green has nothing beside it.
+        assert_eq!(told.len(), 1);
+        assert!((told[0].over_e_per_s - 0.25).abs() < 1e-12, "{told:?}");
+        assert!((told[0].sd_e_per_s - 5.0 * 0.5 / 400.0).abs() < 1e-12, "{told:?}");
+        assert_eq!((told[0].at_s, told[0].exposure, told[0].transparency), (1050.0, 1, 0.9));
+        h.e_per_adu = None;
+        assert!(PatchSub::of_boxes(&h, [&on, &beside], 1, (1000.0, 0.9)).is_empty());
     }
 
     #[test]

@@ -40,14 +40,14 @@ pub struct Act {
 }
 
 /// A planned night and where it is shot.
-#[derive(Clone, Copy, Debug)]
+#[derive(Clone, Debug)]
 pub struct NightUnderWay<'a> {
     /// The planned blocks in the order of time.
     pub blocks: &'a [BlockTaken],
     /// Names of the filters by exposure.
     pub filters: &'a [&'a str],
     /// Sun and moon there.
-    pub ephemeris: &'a Ephemeris,
+    pub ephemeris: Ephemeris,
     /// Direction of the target.
     pub target: [f64; 3],
     /// When the focus was last set, seconds since 1970 UTC, where that is known.
@@ -186,7 +186,7 @@ mod tests {
         let night = NightUnderWay {
             blocks: &blocks,
             filters: &["H-alpha", "[O III]"],
-            ephemeris: &ephemeris,
+            ephemeris,
             target: Direction { ra_deg: 94.25, dec_deg: 22.57 }.vector(),
             focused_s: Some(h(0.5)),
             refocus_every_s: Some(3600.0),

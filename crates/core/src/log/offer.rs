@@ -23,8 +23,6 @@ pub enum Lesson {
     Seeing,
     /// Share of the light that the telescope passes, 0-1.
     Throughput,
-    /// Electrons to an ADU at the night's gain.
-    EPerAdu,
     /// Read noise at the night's gain, e-.
     ReadNoise,
     /// Dark current at the kit's temperature, e-/s in a pixel.

@@ -49,6 +49,21 @@ pub struct Predicted {
 }
 
 impl Predicted {
+    /// What is said of stars alone, under a sky of nothing but nature.
+    #[cfg(test)]
+    pub(crate) fn of_stars(fwhm_arcsec: f64) -> Self {
+        Self {
+            altitude_deg: 60.0,
+            azimuth_deg: 180.0,
+            background_e_per_s: 1.0,
+            passing_share: 0.0,
+            target_share: 0.0,
+            fwhm_arcsec,
+            by_lamps_e_per_s: [1.0, 2.0],
+            natural: 1e-9,
+        }
+    }
+
     /// Brightness of the zenith, V mag/arcsec^2, that makes a background, e-/s in a pixel of the
     /// sensor; `None` of a background that is darker than any sky.
     pub fn zenith_v_mag(&self, background_e_per_s: f64) -> Option<f64> {

@@ -22,9 +22,10 @@ pub struct LightOf {
     pub stars: usize,
 }
 
-/// Gains that a sensor's table is known to, as a share, and by how much one camera's differs from
-/// night to night: not at all.
-const STATED_GAIN: f64 = 0.2;
+/// An ADU that is worth more than the kit says by this share, or less than this share of it, is told.
+const MORE: f64 = 0.06;
+const FAR_LESS: f64 = 0.75;
+/// Read noise that a sensor's table is known to, as a share (from memory).
 const STATED_NOISE: f64 = 0.3;
 /// Dark current of one kind of camera (from memory: a factor of two).
 const STATED_DARK: f64 = 1.0;
@@ -39,14 +40,30 @@ const LEAST_CALIBRATION: usize = 3;
 /// worth.
 const OVER_READING: f64 = 3.0;
 
+/// Magnitudes to a small share of light: 2.5 / ln 10.
+pub(crate) const MAG_OF_A_SHARE: f64 = 1.085_736;
+
 /// Light through all exposures over what is promised, and its standard deviation.
 pub(crate) fn light(of: &[LightOf]) -> Option<Estimate> {
     let value = middle(of.iter().map(|l| l.of_promised))?;
     let spread = OF_MAD * middle(of.iter().map(|l| (l.of_promised - value).abs()))?;
-    let single = |l: &LightOf| l.scatter_mag * l.of_promised / 1.086 / (l.stars as f64).sqrt();
+    let single =
+        |l: &LightOf| l.scatter_mag * l.of_promised / MAG_OF_A_SHARE / (l.stars as f64).sqrt();
     let own = middle(of.iter().map(single))?;
     let n = of.len() as f64;
     Some(Estimate { value, sd: own.hypot(spread / n.sqrt()).hypot(MODEL_LIGHT) })
+}
+
+/// Starlight that is lost, mag, and whether the sky is dimmer by about as much: by half of it or more,
+/// and no more than half as much again; differences under a twentieth of a magnitude are alike.
+pub(crate) fn dimmed_alike(light: Estimate, sky_dimmer_mag: f64) -> bool {
+    let lost_mag = lost_mag(light);
+    (sky_dimmer_mag - lost_mag).abs() < 0.5 * lost_mag.abs().max(0.1)
+}
+
+/// Starlight that is lost against what is promised, mag.
+pub(crate) fn lost_mag(light: Estimate) -> f64 {
+    -2.5 * light.value.log10()
 }
 
 /// The offer of the telescope's throughput, where stars come through it dimmer or brighter than
@@ -57,10 +74,7 @@ pub(crate) fn throughput_offer(
     (light, relative_sd): (Estimate, f64),
     sky_dimmer_mag: Option<f64>,
 ) -> Option<Offer> {
-    let lost_mag = -2.5 * light.value.log10();
-    let together =
-        sky_dimmer_mag.is_none_or(|d| (d - lost_mag).abs() < 0.5 * lost_mag.abs().max(0.1));
-    if !together {
+    if sky_dimmer_mag.is_some_and(|d| !dimmed_alike(light, d)) {
         return None;
     }
     let now = Estimate { value: c.optics.throughput, sd: relative_sd * c.optics.throughput };
@@ -84,15 +98,16 @@ fn e_per_adu(h: &HeaderFields, c: &Contender) -> (f64, f64) {
     (kit.e_per_adu, kit.read_noise_e)
 }
 
-/// The offer of what an ADU is worth at the night's gain: with S ADU of sky over the offset and a
-/// scatter of s, S g electrons scatter by sqrt(S g + R^2), so that g = (S + sqrt(S^2 + 4 s^2 R^2)) /
-/// (2 s^2) (the photon transfer of one frame: Janesick, Photon Transfer, 2007). Frames whose sky does
-/// not stand well over reading say nothing.
-pub(crate) fn gain_offer(
+/// What is wrong with an ADU's worth at the night's gain, in a sentence: with S ADU of sky over the
+/// offset and a scatter of s, S g electrons scatter by sqrt(S g + R^2), so that g = (S + sqrt(S^2 + 4
+/// s^2 R^2)) / (2 s^2) (the photon transfer of one frame: Janesick, Photon Transfer, 2007). Faint
+/// stars and nebulae scatter a background more, never less: a larger worth is proof, a smaller one
+/// only where it is smaller by far. Frames whose sky does not stand well over reading say nothing.
+pub(crate) fn gain_told(
     c: &Contender,
     subs: &[NightSub],
     frames: &[FrameBeside],
-) -> Option<Offer> {
+) -> Option<String> {
     let gain = subs.iter().find_map(|s| s.measured.read.header.gain).unwrap_or(c.gain);
     let smooth = |s: &&NightSub| {
         let at_s = s.start_s + s.measured.read.header.exposure_s.unwrap_or(0.0) / 2.0;
@@ -116,20 +131,24 @@ pub(crate) fn gain_offer(
     }
     let ratio = middle(all.iter().copied())?;
     let scatter = OF_MAD * middle(all.iter().map(|r| (r - ratio).abs()))?;
-    let value = c.sensor.at_gain(gain).e_per_adu;
-    let now = Estimate { value, sd: STATED_GAIN * value };
-    let sd = value * (scatter / (all.len() as f64).sqrt()).hypot(0.01);
-    let measured = Estimate { value: value * ratio, sd };
-    let evidence = format!(
-        "The backgrounds of {} frames scatter as {:.3} e-/ADU makes them; the kit says {value:.3} at \
-         gain {gain}.",
-        all.len(),
-        measured.value
-    );
-    let terms = Terms { nights_sd: 0.01 * value, least: 0.06 * value };
-    let mut told = offer((Lesson::EPerAdu, " e-/ADU"), (now, measured), terms, evidence)?;
-    told.gain = Some(gain);
-    Some(told)
+    let sd = (scatter / (all.len() as f64).sqrt()).hypot(0.01);
+    let kit = c.sensor.at_gain(gain).e_per_adu;
+    let (frames, own) = (all.len(), ratio * kit);
+    if ratio > 1.0 + MORE.max(3.0 * sd) {
+        Some(format!(
+            "The backgrounds of {frames} frames scatter less than so many electrons can: an ADU is worth \
+             {own:.3} e- at least, the kit says {kit:.3} at gain {gain}. Its gain table or the gain in \
+             the headers is wrong; nothing is offered of sky and telescope."
+        ))
+    } else if ratio < FAR_LESS {
+        Some(format!(
+            "The backgrounds of {frames} frames scatter as {own:.3} e- to an ADU would make them, the kit \
+             says {kit:.3} at gain {gain}: its gain table is wrong, or the frames are full of faint \
+             stars; nothing is offered of sky and telescope."
+        ))
+    } else {
+        None
+    }
 }
 
 /// Frames of a kind at a gain.

@@ -164,10 +164,13 @@ pub(crate) fn zenith_offer(
     offer((Lesson::Zenith, " V mag/arcsec\u{b2}"), (now, measured), terms, evidence)
 }
 
-/// The offer of an hour at which lamps go out.
+/// The offer of an hour at which lamps go out, by a step of the sky less what lamps are known to
+/// darken.
 pub(crate) fn lamps_offer(site: &Site, step: &Step) -> Option<Offer> {
     let hour = site.solar_hour(step.at_s);
-    let now = Estimate { value: site.darker_at(hour + 0.25), sd: STATED_MAG };
+    let known = site.darker_at(hour);
+    let now = Estimate { value: known, sd: STATED_MAG };
+    let measured = Estimate { value: known + step.darker_mag.value, ..step.darker_mag };
     let evidence = format!(
         "Within each filter the sky is {:.2} \u{b1} {:.2} mag {} from then on, in one step: lamps \
          go {}.",
@@ -178,7 +181,7 @@ pub(crate) fn lamps_offer(site: &Site, step: &Step) -> Option<Offer> {
     );
     // Lamps are switched at the same hour every night.
     let terms = Terms { nights_sd: 0.05, least: LEAST_STEP_MAG };
-    let mut told = offer((Lesson::LampsOff, " mag"), (now, step.darker_mag), terms, evidence)?;
+    let mut told = offer((Lesson::LampsOff, " mag"), (now, measured), terms, evidence)?;
     told.from_solar_hour = Some(hour);
     Some(told)
 }
@@ -218,11 +221,12 @@ pub(crate) fn seeing_offer(site: &Site, frames: &[FrameBeside]) -> Option<Offer>
 const AIRMASSES: f64 = 0.5;
 /// Extinctions of usual clear nights differ by this, mag to an airmass (from memory).
 const NIGHTS_K_MAG: f64 = 0.05;
-/// Steps of time between two frames of one filter that are laid against each other.
+/// Frames with less starlight than this against the clearest are behind cloud.
 const CLOUDY: f64 = 0.8;
 
 /// The offer of the extinction: what the stars of one field lose as they sink. Transparency was
-/// told with the extinction as it is believed: what still goes with the airmass is its error.
+/// told with the extinction as it is believed: what still goes with the airmass is its error, taken
+/// to be the same through all filters, as that of dust and haze about is.
 pub(crate) fn extinction_offer(site: &Site, frames: &[FrameBeside], k_v: f64) -> Option<Offer> {
     let all: Vec<(f64, usize, f64)> = frames
         .iter()
@@ -250,4 +254,109 @@ pub(crate) fn extinction_offer(site: &Site, frames: &[FrameBeside], k_v: f64) ->
     let terms = Terms { nights_sd: NIGHTS_K_MAG, least: 0.05 };
     let now = Estimate { value: k_v, sd };
     offer((Lesson::Extinction, " mag to an airmass"), (now, measured), terms, evidence)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::library::{ShelfThing, demo_kit};
+    use crate::log::predicted::Predicted;
+
+    fn site() -> Site {
+        let mut sites = demo_kit().into_iter().filter_map(|(_, e)| match e.thing {
+            ShelfThing::Site(s) => Some(s),
+            _ => None,
+        });
+        sites.next().expect("a site")
+    }
+
+    /// Zeniths a frame every two minutes through two filters in turns of ten, with a scatter that is
+    /// the same on every run.
+    fn course(at: impl Fn(f64, usize) -> f64) -> Vec<(f64, usize, f64)> {
+        let one = |i: u32| {
+            let (t, filter) = (120.0 * f64::from(i), (i / 10 % 2) as usize);
+            let scatter = 0.01 * (f64::from(i * 7919 % 100) / 50.0 - 1.0);
+            (t, filter, at(t, filter) + scatter)
+        };
+        (0..60).map(one).collect()
+    }
+
+    #[test]
+    fn a_step_is_found_where_it_is_and_neither_a_slope_nor_a_filter_is_one() {
+        let lamps = course(|t, _| 20.0 + if t > 3500.0 { 0.3 } else { 0.0 });
+        let found = step(&lamps).expect("a step");
+        assert!((found.at_s - 3540.0).abs() < 1.0, "{found:?}");
+        assert!((found.darker_mag.value - 0.3).abs() < 0.01, "{found:?}");
+        assert_eq!(step(&course(|t, _| 20.0 + 0.3 * t / 7200.0)), None);
+        assert_eq!(step(&course(|_, filter| 20.0 + 0.3 * filter as f64)), None);
+        assert_eq!(step(&course(|t, _| 20.0 + if t > 3500.0 { 0.1 } else { 0.0 })), None);
+        assert_eq!(step(&lamps[..7]), None);
+    }
+
+    #[test]
+    fn filters_that_disagree_make_a_zenith_unsure() {
+        let alike = zenith_of(&course(|_, _| 20.0)).expect("a zenith");
+        assert!((alike.value - 20.0).abs() < 0.01 && alike.sd < 0.03, "{alike:?}");
+        let apart = zenith_of(&course(|_, filter| 20.0 + 0.4 * filter as f64)).expect("a zenith");
+        assert!(apart.sd > 0.1, "{apart:?}");
+        assert_eq!(zenith_of(&course(|_, _| 20.0)[..4]), None);
+    }
+
+    #[test]
+    fn lamps_that_are_known_are_no_news_and_what_they_do_more_is_added() {
+        let mut site = site();
+        let at_s = 1_801_170_000.0;
+        let step = |value| Step { at_s, darker_mag: Estimate { value, sd: 0.02 } };
+        let hour = site.solar_hour(at_s);
+        let new = lamps_offer(&site, &step(0.3)).expect("news");
+        assert!((new.offered.value - 0.3).abs() < 0.01, "{new:?}");
+        assert_eq!(new.from_solar_hour, Some(hour));
+        site.by_hour = vec![[(hour - 0.1).rem_euclid(24.0), 0.3]];
+        assert_eq!(lamps_offer(&site, &step(0.05)), None);
+        let more = lamps_offer(&site, &step(0.2)).expect("more of them");
+        assert!((more.measured.value - 0.5).abs() < 1e-12, "{more:?}");
+        assert!(more.evidence.contains("0.20"), "{more:?}");
+    }
+
+    /// Frames of a field that sinks from airmass 1.1 to 2.
+    fn sinking(transparency: impl Fn(f64) -> f64, fwhm_of_promised: f64) -> Vec<FrameBeside> {
+        let one = |i: u32| {
+            let airmass = 1.1 + 0.03 * f64::from(i);
+            let predicted = Predicted::of_stars(2.5 * airmass.powf(0.6));
+            FrameBeside {
+                at_s: 300.0 * f64::from(i),
+                exposure: (i % 2) as usize,
+                kept: true,
+                background_e_per_s: None,
+                zenith_v_mag: None,
+                fwhm_arcsec: Some(fwhm_of_promised * predicted.fwhm_arcsec),
+                transparency: Some(transparency(airmass)),
+                airmass: Some(airmass),
+                predicted,
+            }
+        };
+        (0..30).map(one).collect()
+    }
+
+    #[test]
+    fn an_air_that_takes_more_than_believed_is_told_by_stars_that_sink() {
+        let hazy = sinking(|x| 10f64.powf(-0.4 * 0.12 * (x - 1.1)), 1.0);
+        let told = extinction_offer(&site(), &hazy, 0.2).expect("it differs");
+        assert!((told.measured.value - 0.32).abs() < 0.005, "{told:?}");
+        assert_eq!(extinction_offer(&site(), &sinking(|_| 1.0, 1.0), 0.2), None);
+        // Over a tenth of an airmass nothing is told.
+        assert_eq!(extinction_offer(&site(), &hazy[..4], 0.2), None);
+    }
+
+    #[test]
+    fn stars_larger_than_promised_by_a_third_are_an_offer_and_by_a_tenth_are_not() {
+        let mut site = site();
+        site.seeing_fwhm_arcsec = Some(2.5);
+        let told = seeing_offer(&site, &sinking(|_| 1.0, 1.4)).expect("it differs");
+        assert!((told.measured.value - 3.5).abs() < 1e-9, "{told:?}");
+        assert!(told.offered.value > 3.0 && told.offered.value < 3.5, "{told:?}");
+        assert_eq!(seeing_offer(&site, &sinking(|_| 1.0, 1.1)), None);
+        site.seeing_fwhm_arcsec = None;
+        assert_eq!(seeing_offer(&site, &sinking(|_| 1.0, 1.4)), None);
+    }
 }

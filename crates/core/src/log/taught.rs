@@ -9,7 +9,8 @@ use crate::frame::tile::middle;
 use crate::log::beside::{FrameBeside, NightSub};
 use crate::log::offer::{Estimate, Offer};
 use crate::log::rig_taught::{
-    LightOf, dark_offer, gain_offer, light, noise_offer, throughput_offer,
+    LightOf, MAG_OF_A_SHARE, dark_offer, dimmed_alike, gain_told, light, lost_mag, noise_offer,
+    throughput_offer,
 };
 use crate::log::site_taught::{
     Step, extinction_offer, lamps_offer, seeing_offer, step, zenith_of, zenith_offer, zeniths,
@@ -49,6 +50,8 @@ pub struct NightTaught {
 
 /// Stars that lose so much more than the sky does are behind haze, mag.
 const HAZE_MAG: f64 = 0.1;
+/// Starlight this near to what is promised is as promised, mag.
+const AS_PROMISED_MAG: f64 = 0.06;
 /// Frames under the moon whose background is off by more than this, mag, are told of.
 const MOON_OFF_MAG: f64 = 0.15;
 /// Frames that such a sentence needs.
@@ -57,18 +60,17 @@ const LEAST_FRAMES: usize = 5;
 /// Learns from a night.
 pub fn taught(night: &NightToLearn) -> NightTaught {
     let mut out = NightTaught::default();
-    let all = zeniths(night.frames);
+    // The evening's brightness: what lamps that are known to go out darken is taken off.
+    let all: Vec<_> = zeniths(night.frames)
+        .into_iter()
+        .map(|(t, e, mag)| (t, e, mag - night.site.darker_at(night.site.solar_hour(t))))
+        .collect();
     let light = light(night.light);
     let step = step(&all);
-    let before: Vec<_> =
+    let evening: Vec<_> =
         all.iter().filter(|z| step.is_none_or(|s: Step| z.0 <= s.at_s)).copied().collect();
-    // Where lamps were known to be out, the evening's brightness is what the frames add to that.
-    let evening: Vec<_> = before
-        .iter()
-        .map(|(t, e, mag)| (*t, *e, mag - night.site.darker_at(night.site.solar_hour(*t))))
-        .collect();
     let zenith = zenith_of(&evening);
-    let gain = gain_offer(night.path, night.subs, night.frames);
+    let gain = gain_told(night.path, night.subs, night.frames);
     let hazy = haze(night, light, zenith, &mut out.told);
     if let (Some(zenith), false, None) = (zenith, hazy, &gain) {
         let of_stars = with_stars(zenith, light, night.site.zenith_v_mag);
@@ -86,7 +88,7 @@ pub fn taught(night: &NightToLearn) -> NightTaught {
         let of = (light, night.throughput_sd);
         out.offers.extend(throughput_offer(night.path, of, dimmer).filter(|_| !hazy));
     }
-    out.offers.extend(gain);
+    out.told.extend(gain);
     out.offers.extend(noise_offer(night.path, night.calibration));
     out.offers.extend(dark_offer(night.path, night.calibration));
     out.told.extend(moonlight(night.frames));
@@ -97,11 +99,10 @@ pub fn taught(night: &NightToLearn) -> NightTaught {
 /// The zenith by stars that come through dimmer as the sky does, where both tell the same.
 fn with_stars(zenith: Estimate, light: Option<Estimate>, site_v_mag: f64) -> Estimate {
     let Some(light) = light else { return zenith };
-    let lost_mag = -2.5 * light.value.log10();
-    let dimmer = zenith.value - site_v_mag;
-    let together = (dimmer - lost_mag).abs() < 0.5 * lost_mag.abs().max(0.1);
-    if together && lost_mag.abs() > 0.06 {
-        Estimate { value: zenith.value - lost_mag, sd: zenith.sd.hypot(1.086 * light.sd) }
+    let lost_mag = lost_mag(light);
+    if dimmed_alike(light, zenith.value - site_v_mag) && lost_mag.abs() > AS_PROMISED_MAG {
+        let sd = zenith.sd.hypot(MAG_OF_A_SHARE * light.sd);
+        Estimate { value: zenith.value - lost_mag, sd }
     } else {
         zenith
     }
@@ -116,9 +117,10 @@ fn haze(
     told: &mut Vec<String>,
 ) -> bool {
     let (Some(light), Some(zenith)) = (light, zenith) else { return false };
-    let lost_mag = -2.5 * light.value.log10();
+    let lost_mag = lost_mag(light);
     let brighter = night.site.zenith_v_mag - zenith.value;
-    let hazy = lost_mag > HAZE_MAG.max(3.0 * 1.086 * light.sd) && brighter > -0.5 * lost_mag;
+    let hazy =
+        lost_mag > HAZE_MAG.max(3.0 * MAG_OF_A_SHARE * light.sd) && brighter > -0.5 * lost_mag;
     if hazy {
         told.push(format!(
             "Haze: the stars lost {lost_mag:.2} mag more than a clear sky takes, and the sky was {} \

@@ -6,6 +6,7 @@ use utoipa::ToSchema;
 
 use crate::light::lamp::Lamp;
 use crate::scenario::defaults;
+use crate::scenario::document::Scenario;
 use crate::scenario::sky::Sky;
 
 /// A place to observe from.
@@ -94,6 +95,28 @@ impl Site {
         self.known(figure, value).map(|k| k.sd)
     }
 
+    /// Puts what is known of the site beside its sky into a scenario: its seeing, and how sure nights
+    /// have made its brightness and its air.
+    pub fn put_into(&self, s: &mut Scenario) {
+        s.seeing_fwhm_arcsec = self.seeing_fwhm_arcsec.unwrap_or(s.seeing_fwhm_arcsec);
+        let unsure = &mut s.choices.uncertainty;
+        if let Some(sd) = self.known_sd(SiteFigure::ZenithVMag, self.zenith_v_mag) {
+            unsure.sky_mag = sd.min(unsure.sky_mag);
+        }
+        if let Some(sd) = self.k_v.and_then(|k| self.known_sd(SiteFigure::KV, k)) {
+            unsure.k_v_mag = sd.min(unsure.k_v_mag);
+        }
+    }
+
+    /// Whether a place, degrees north and east, is this site: within ten kilometres or so.
+    pub fn is_at(&self, latitude_deg: f64, longitude_deg: f64) -> bool {
+        /// Degrees of a great circle.
+        const NEAR_DEG: f64 = 0.1;
+        let around = (longitude_deg - self.longitude_deg + 180.0).rem_euclid(360.0) - 180.0;
+        let east = around * latitude_deg.to_radians().cos();
+        east.hypot(latitude_deg - self.latitude_deg) < NEAR_DEG
+    }
+
     /// Mean solar time at a moment, seconds since 1970 UTC: hours, 0 to 24.
     pub fn solar_hour(&self, at_s: f64) -> f64 {
         solar_hour(self.longitude_deg, at_s)
@@ -172,6 +195,31 @@ pub fn darker_at(by_hour: &[[f64; 2]], solar_hour: f64) -> f64 {
 mod tests {
     use super::*;
 
+    fn site(latitude_deg: f64, longitude_deg: f64) -> Site {
+        let lamps = serde_json::json!({"led_3000k": 1.0});
+        let site = serde_json::json!({"latitude_deg": latitude_deg, "longitude_deg": longitude_deg,
+            "height_m": 0.0, "zenith_v_mag": 20.5, "k_v": 0.2, "lamps": lamps});
+        serde_json::from_value(site).expect("a site")
+    }
+
+    #[test]
+    fn what_nights_have_measured_narrows_a_new_comparison_until_somebody_types_another_figure() {
+        let mut site = site(46.0, 8.0);
+        let unsure = |site: &Site| {
+            let mut s = crate::common::ic_443();
+            site.put_into(&mut s);
+            let u = s.choices.uncertainty;
+            [u.sky_mag, u.k_v_mag]
+        };
+        assert_eq!(unsure(&site), [0.15, 0.05]);
+        let known = |value, sd| KnownFigure { value, sd, nights: 3 };
+        site.known.insert(SiteFigure::ZenithVMag, known(20.5, 0.08));
+        site.known.insert(SiteFigure::KV, known(0.2, 0.02));
+        assert_eq!(unsure(&site), [0.08, 0.02]);
+        (site.zenith_v_mag, site.k_v) = (20.4, None);
+        assert_eq!(unsure(&site), [0.15, 0.05]);
+    }
+
     #[test]
     fn lamps_that_go_out_stay_out_until_noon() {
         let steps = [[4.5, -0.1], [22.75, 0.3]];
@@ -188,6 +236,13 @@ mod tests {
             assert_eq!(darker_at(&steps, hour), darker, "{hour}");
         }
         assert_eq!(darker_at(&[], 1.0), 0.0);
+    }
+
+    #[test]
+    fn a_site_is_ten_kilometres_wide_and_the_date_line_is_no_edge() {
+        let site = site(60.0, 179.95);
+        assert!(site.is_at(60.0, -179.95) && site.is_at(60.05, 179.9));
+        assert!(!site.is_at(60.2, 179.95) && !site.is_at(60.0, -179.7));
     }
 
     #[test]

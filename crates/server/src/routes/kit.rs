@@ -257,8 +257,8 @@ async fn compare(
         if let Some(purpose) = q.purpose {
             begun.goals.iter_mut().for_each(|g| g.snr = purpose.snr());
         }
-        if let Some(seeing) = site.and_then(|(_, s)| s.seeing_fwhm_arcsec) {
-            begun.seeing_fwhm_arcsec = seeing;
+        if let Some((_, site)) = site {
+            site.put_into(&mut begun);
         }
         let begun = begun.check().map_err(Problem::fields)?;
         Ok(Json(with_advised_subs(begun, &app.tables)))

@@ -91,10 +91,11 @@ impl Api {
     }
 
     /// Changes what is stored behind the program's back.
-    pub async fn by_hand(&self, sql: &'static str) {
+    pub async fn by_hand(&self, sql: &str) {
         let file = format!("sqlite:{}", self.dir.path().join(salt_lamp_store::FILE_NAME).display());
         let pool = sqlx::SqlitePool::connect(&file).await.expect("opens by hand");
-        let done = sqlx::query(sql).execute(&pool).await.expect("changed by hand");
+        let done =
+            sqlx::query(sqlx::AssertSqlSafe(sql)).execute(&pool).await.expect("changed by hand");
         assert!(done.rows_affected() > 0, "{sql}");
         pool.close().await;
     }

@@ -49,6 +49,8 @@ pub struct FileSeen {
 pub struct NewFrame<'a> {
     /// SHA-256 of its file, hexadecimal.
     pub content: &'a str,
+    /// The name that earlier versions gave the same content; null where that does not matter.
+    pub older_content: Option<&'a str>,
     /// Its file; of one that was dropped without a path.
     pub file: FileSeen,
     /// Whether it has a file that stays where it is.
@@ -180,8 +182,9 @@ impl Store {
         let mut tx = self.begin().await?;
         let path = f.stays.then_some(f.file.path.as_str());
         let known: Option<(Text, Text)> =
-            sqlx::query_as("SELECT id, session FROM frame WHERE content = ?")
+            sqlx::query_as("SELECT id, session FROM frame WHERE content IN (?, ?)")
                 .bind(f.content)
+                .bind(f.older_content)
                 .fetch_optional(&mut *tx)
                 .await?;
         if let Some((Text(frame), Text(session))) = known {
@@ -248,6 +251,23 @@ impl Store {
             .await?;
         tx.commit().await?;
         Ok(TakenIn { frame: id, session, is_new: true })
+    }
+
+    /// Whether a frame of a file so long, bytes, is known by the name that earlier versions gave its
+    /// content: names do not begin as `now` says.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub async fn has_older_names(&self, bytes: i64, now: &str) -> Result<bool, StoreError> {
+        let sql =
+            "SELECT EXISTS (SELECT 1 FROM frame WHERE bytes = ? AND substr(content, 1, ?) <> ?)";
+        let known: bool = sqlx::query_scalar(sql)
+            .bind(bytes)
+            .bind(now.len() as i64)
+            .bind(now)
+            .fetch_one(&self.pool)
+            .await?;
+        Ok(known)
     }
 
     /// Level and scatter by which the first frame like one was drawn, ADU: of its night, camera,

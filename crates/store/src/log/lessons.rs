@@ -7,6 +7,7 @@ use serde::Serialize;
 use sqlx::{FromRow, Sqlite, Transaction};
 use utoipa::ToSchema;
 
+use crate::damage::readable;
 use crate::text::Text;
 use crate::{Store, StoreError, campaigns, document, new_id, now, shelf};
 
@@ -61,14 +62,15 @@ impl Row {
 }
 
 impl Store {
-    /// All lessons, the last first; one that cannot be read any more is left out.
+    /// All lessons, the last first; one that cannot be read any more is left out, and the server's log
+    /// says so.
     ///
     /// # Errors
     /// Where the database fails.
     pub async fn lessons(&self) -> Result<Vec<StoredLesson>, StoreError> {
         let sql = format!("SELECT {COLUMNS} FROM lesson ORDER BY taken_at DESC, rowid DESC");
         let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).fetch_all(&self.pool).await?;
-        Ok(rows.into_iter().filter_map(|r| r.read().ok()).collect())
+        Ok(readable(rows.into_iter().map(Row::read)))
     }
 
     /// A lesson.

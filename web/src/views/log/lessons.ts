@@ -9,7 +9,6 @@ const NAMES: Record<Offer["lesson"], string> = {
   extinction: "Extinction",
   seeing: "Seeing",
   throughput: "Light that the telescope passes",
-  e_per_adu: "Electrons to an ADU",
   read_noise: "Read noise",
   dark: "Dark current",
 };

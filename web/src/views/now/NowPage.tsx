@@ -27,11 +27,13 @@ export function NowPage() {
   const due = answer?.ahead.find((a) => a.at_s - clock < WARNED_S);
   useAlarm(answer?.alarm ? (answer.told ?? null) : due ? due.text : null, sound === "on");
   if (!answer) return <p className="p-6 text-muted">{error ? `Nothing was heard: ${error.message}` : "Listening…"}</p>;
-  const controls = { ember, setEmber, sound, setSound, dim, setDim };
+  // What a browser keeps may be anything.
+  const percent = Math.min(100, Math.max(20, Number(dim) || 100));
+  const controls = { ember, setEmber, sound, setSound, dim: String(percent), setDim };
   return (
     <div
       className="mx-auto flex max-w-5xl flex-col gap-3 px-5 py-3"
-      style={{ filter: dim === "100" ? undefined : `brightness(${Number(dim) / 100})` }}
+      style={{ filter: percent === 100 ? undefined : `brightness(${percent / 100})` }}
       data-testid="now"
     >
       <NowControls answer={answer} choose={(id) => edit((p) => p.set("campaign", id))} {...controls} />

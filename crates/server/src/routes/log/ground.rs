@@ -62,9 +62,6 @@ fn as_in_kit(s: &mut Scenario, shelf: &[StoredEntry]) {
     }
 }
 
-/// A place this near to a site is that site, degrees: ten kilometres.
-const NEAR_DEG: f64 = 0.1;
-
 /// Everything that a night is learned from.
 pub(super) struct Ground {
     pub(super) session: LogSession,
@@ -101,10 +98,7 @@ impl Ground {
     pub(super) fn site(&self, c: &Campaign) -> Option<(&StoredEntry, &Site)> {
         let here = self.frames.iter().find_map(|(f, _)| f.measured.site());
         let is_here = |e: &&StoredEntry| match (&e.entry.thing, here) {
-            (ShelfThing::Site(s), Some(p)) => {
-                let east = (s.longitude_deg - p.longitude_deg) * p.latitude_deg.to_radians().cos();
-                east.hypot(s.latitude_deg - p.latitude_deg) < NEAR_DEG
-            }
+            (ShelfThing::Site(s), Some(p)) => s.is_at(p.latitude_deg, p.longitude_deg),
             _ => false,
         };
         let sites = || self.shelf.iter().filter(|e| matches!(e.entry.thing, ShelfThing::Site(_)));

@@ -173,10 +173,6 @@ fn measured(app: &App, ground: &Ground, q: &LinesAsked) -> Result<LinesOfNight, 
 /// The patch less the background in every channel of a frame; `None` where its file is gone, its
 /// stars do not match, or its gain or exposure is not known.
 fn boxes(marked: &LoggedFrame, (f, j, exposure): &Chosen, q: &LinesAsked) -> Option<Vec<PatchSub>> {
-    let h = &f.measured.read.header;
-    let sub_s = h.exposure_s.filter(|s| *s > 0.0)?;
-    let e_per_adu = h.e_per_adu?;
-    let n2 = h.binning.unwrap_or(1.0).max(1.0).powi(2);
     let size = [f.measured.columns, f.measured.rows];
     let [patch, background] = if f.id == marked.id {
         [q.patch, q.background]
@@ -190,19 +186,7 @@ fn boxes(marked: &LoggedFrame, (f, j, exposure): &Chosen, q: &LinesAsked) -> Opt
     };
     let picture = open_frame(FilePath::new(f.path.as_deref()?)).ok()?.picture;
     let (on, off) = (measure_box(&picture, &patch), measure_box(&picture, &background));
-    let to_e = e_per_adu / sub_s / n2;
-    let one = |a: &salt_lamp_core::frame::BoxMeasured| {
-        let b = off.iter().find(|b| b.channel == a.channel)?;
-        let sd = a.sd_adu.hypot(b.sd_adu) * to_e;
-        Some(PatchSub {
-            exposure: *exposure,
-            channel: a.channel.to_owned(),
-            at_s: f.start_s? + sub_s / 2.0,
-            transparency: j.transparency.unwrap_or(1.0),
-            over_e_per_s: (a.mean_adu - b.mean_adu) * to_e,
-            sd_e_per_s: sd.max(f64::MIN_POSITIVE),
-        })
-    };
-    let all: Vec<PatchSub> = on.iter().filter_map(one).collect();
+    let taken = (f.start_s?, j.transparency.unwrap_or(1.0));
+    let all = PatchSub::of_boxes(&f.measured.read.header, [&on, &off], *exposure, taken);
     (!all.is_empty()).then_some(all)
 }

@@ -308,17 +308,18 @@ impl Tonight {
         blocks: &'a [BlockTaken],
         filters: &'a [&'a str],
         [from_s, to_s]: [f64; 2],
-    ) -> Result<Option<Watched<'a>>, Problem> {
+    ) -> Result<Option<NightUnderWay<'a>>, Problem> {
         let Some((c, site)) = self.stored.as_ref().zip(self.shelf_site.as_ref()) else {
             return Ok(None);
         };
         let f = &c.campaign.framing;
         let focused = self.marks.iter().filter(|m| m.kind == MarkKind::Focus).map(|m| m.from_s);
         let begun = blocks.first().map(|b| b.from_s);
-        Ok(Some(Watched {
+        Ok(Some(NightUnderWay {
             ephemeris: Ephemeris::new(Place::from(site), from_s, to_s)?,
             target: Direction { ra_deg: f.ra_deg, dec_deg: f.dec_deg }.vector(),
             focused_s: focused.reduce(f64::max).or(begun),
+            refocus_every_s: Overheads::default().refocus_every_min.map(|m| 60.0 * m),
             blocks,
             filters,
         }))
@@ -338,7 +339,7 @@ impl Tonight {
         all
     }
 
-    fn filters(&self, names: &[&str], plan: Option<&Watched>) -> Vec<FilterNow> {
+    fn filters(&self, names: &[&str], plan: Option<&NightUnderWay>) -> Vec<FilterNow> {
         let brought = self.offered.as_ref().map_or(&[][..], |o| &o.brought);
         let one = |(x, name): (usize, &&str)| {
             let own = brought.iter().find(|b| b.filter == **name);
@@ -354,40 +355,6 @@ impl Tonight {
             }
         };
         names.iter().enumerate().map(one).collect()
-    }
-}
-
-/// A night with its sun and moon.
-struct Watched<'a> {
-    blocks: &'a [BlockTaken],
-    filters: &'a [&'a str],
-    ephemeris: Ephemeris,
-    target: [f64; 3],
-    focused_s: Option<f64>,
-}
-
-impl Watched<'_> {
-    fn night(&self) -> NightUnderWay<'_> {
-        NightUnderWay {
-            blocks: self.blocks,
-            filters: self.filters,
-            ephemeris: &self.ephemeris,
-            target: self.target,
-            focused_s: self.focused_s,
-            refocus_every_s: Overheads::default().refocus_every_min.map(|m| 60.0 * m),
-        }
-    }
-
-    fn running(&self, at_s: f64) -> Option<&BlockTaken> {
-        self.blocks.iter().find(|b| (b.from_s..b.to_s).contains(&at_s))
-    }
-
-    fn ahead(&self, at_s: f64) -> Vec<Act> {
-        self.night().ahead(at_s)
-    }
-
-    fn planned_until(&self, exposure: usize, at_s: f64) -> f64 {
-        self.night().planned_until(exposure, at_s)
     }
 }
 

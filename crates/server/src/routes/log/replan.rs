@@ -2,7 +2,7 @@
 
 use axum::Json;
 use axum::extract::State;
-use salt_lamp_core::campaign::{BlockTaken, CampaignNight, Shot};
+use salt_lamp_core::campaign::{plan_rest, with_brought};
 use salt_lamp_core::night::{PlanSpec, StruckOut};
 use salt_lamp_core::scenario::NightLimits;
 use salt_lamp_store::{CampaignSaved, StoredCampaign};
@@ -47,13 +47,7 @@ async fn replan(
     };
     let noon_s = t.site.night(&date)?.from_s;
     let horizon_deg = t.shelf_site.map_or_else(Vec::new, |s| s.horizon_deg);
-    let mut counted = stored.campaign.clone();
-    counted.nights.retain(|n| n.date != date);
-    counted.nights.extend(t.offered.map(|o| CampaignNight {
-        // An evening of its own, long gone: what was done before.
-        date: DONE.to_owned(),
-        ..o.night
-    }));
+    let counted = with_brought(&stored.campaign, &date, t.offered.map(|o| o.night));
     let mut plan = PlanSpec::default();
     plan.overheads.setup_min = 0.0;
     plan.struck_out = vec![StruckOut { from_s: noon_s, to_s: at_s }];
@@ -72,42 +66,10 @@ async fn replan(
     };
     let night = app.heavy(move |app, _| answer(app, question)).await??;
     let mut campaign = stored.campaign;
-    let before = campaign.nights.iter().position(|n| n.planned && n.date == date);
-    let old = before.map(|i| campaign.nights.remove(i));
-    let kept = old.iter().flat_map(|n| &n.blocks).filter(|b| b.from_s < at_s);
-    let mut blocks: Vec<BlockTaken> = kept
-        .map(|b| {
-            let share = ((at_s - b.from_s) / (b.to_s - b.from_s).max(1.0)).min(1.0);
-            BlockTaken {
-                to_s: b.to_s.min(at_s),
-                subs: (share * f64::from(b.subs)).floor() as u32,
-                ..b.clone()
-            }
-        })
-        .collect();
-    blocks.extend(night.first.plan.blocks.iter().map(|b| BlockTaken {
-        exposure: b.exposure,
-        from_s: b.from_s,
-        to_s: b.to_s,
-        subs: b.subs,
-        lost_to_cloud: 0,
-        note: String::new(),
-    }));
-    let shots: Vec<Shot> = night.first.shots;
-    campaign.nights.push(CampaignNight {
-        date,
-        shots,
-        blocks,
-        struck_out: Vec::new(),
-        note: old.map_or_else(String::new, |n| n.note),
-        planned: true,
-    });
+    plan_rest(&mut campaign, &date, at_s, (&night.first.plan, night.first.shots));
     campaign.check().map_err(Problem::fields)?;
     match app.store.save_campaign(&stored.id, stored.revision, &campaign).await? {
         CampaignSaved::Stored(c) => Ok(Json(*c)),
         CampaignSaved::Conflict(c) => Err(Problem::conflict(&c)),
     }
 }
-
-/// An evening before all others.
-const DONE: &str = "1980-01-01";

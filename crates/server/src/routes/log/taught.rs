@@ -226,7 +226,7 @@ fn field_of(lesson: Lesson) -> &'static str {
         Lesson::Extinction => "k_v",
         Lesson::Seeing => "seeing_fwhm_arcsec",
         Lesson::Throughput => "optics.throughput",
-        Lesson::EPerAdu | Lesson::ReadNoise => "sensor.gains",
+        Lesson::ReadNoise => "sensor.gains",
         Lesson::Dark => "sensor.dark",
     }
 }
