@@ -1,16 +1,19 @@
 //! How long an evaluation takes. Run by `cargo xtask bench`.
 
 use criterion::{Criterion, criterion_group, criterion_main};
-use salt_lamp_core::campaign::{Need, weighed};
+use salt_lamp_core::campaign::{Campaign, CampaignFraming, Need, weighed};
 use salt_lamp_core::decide::{BuyKind, BuyPlace, BuyQuestion, Study, decide, rank_filters, to_buy};
 use salt_lamp_core::library::{
-    Catalogue, CatalogueQuery, FilterFits, GearFilter, Library, Stars, moderate,
+    Catalogue, CatalogueQuery, FilterFits, GearFilter, Library, ShelfThing, Stars, demo_kit,
+    moderate,
 };
 use salt_lamp_core::light::{Quantity, Tables};
+use salt_lamp_core::log::{CopyQuestion, CopySeen, NightModel, PatchSub, copy_told};
 use salt_lamp_core::night::{
     Change, DarkHours, Direction, LocalClock, NightRig, NightTarget, Place, PlanSpec, RankedFor,
     TonightSpec, month_view, night_view, plan_night, plan_targets, worth_tonight, year_view,
 };
+use salt_lamp_core::path::sky::Air;
 use salt_lamp_core::scenario::{
     Known, NightLimits, Passband, Scenario, Sky, TargetKind, Uncertainty,
 };
@@ -261,5 +264,66 @@ fn nights(c: &mut Criterion) {
     });
 }
 
-criterion_group!(all, benches, decisions, draws, searches, nights);
+/// What 300 frames of a night are predicted to hold, and where the bands of a filter's copy lie.
+fn log(c: &mut Criterion) {
+    let tables = Tables::shipped().expect("tables");
+    let scenario = eight_by_three().scenario().clone();
+    let ShelfThing::Site(site) = &demo_kit()
+        .into_iter()
+        .map(|(_, e)| e.thing)
+        .find(|t| matches!(t, ShelfThing::Site(_)))
+        .expect("a site")
+    else {
+        unreachable!("a site was looked for")
+    };
+    let campaign = Campaign {
+        title: String::new(),
+        contender: 0,
+        also: Vec::new(),
+        site: String::new(),
+        framing: CampaignFraming { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 0.0 },
+        goals: Vec::new(),
+        clear_share: 0.3,
+        nights: Vec::new(),
+        scenario,
+    };
+    // IC 443 on 2027-01-11, an hour after dusk and on.
+    let from_s = 1_799_625_600.0;
+    let name = campaign.scenario.contenders[0].sensor.channels()[0].name;
+    c.bench_function("predict the 300 frames of a night", |b| {
+        b.iter(|| {
+            let span = [from_s, from_s + 300.0 * 72.0];
+            let model = NightModel::new((&campaign, 0), site, span, &tables);
+            let model = model.expect("accepted").expect("a path");
+            let at = |i: usize| model.at(i % 3, name, from_s + 72.0 * i as f64);
+            (0..300).filter_map(at).count()
+        });
+    });
+    let path = &campaign.scenario.contenders[0];
+    let mut slow = path.clone();
+    slow.optics.focal_length_mm *= 2.0;
+    let held = |n: usize| -> Vec<_> {
+        let sub = |i: usize| PatchSub {
+            exposure: 0,
+            channel: name.to_owned(),
+            at_s: from_s + i as f64,
+            transparency: 1.0,
+            over_e_per_s: 0.2,
+            sd_e_per_s: 0.01,
+        };
+        (0..n).map(|i| (sub(i), Air::new(30.0, None, 1.2))).collect()
+    };
+    let filter = path.exposures[0].filter.as_ref().expect("a filter");
+    let seen = |contender| CopySeen { contender, filter, light: None, held: held(6) };
+    let question = CopyQuestion {
+        seen: [seen(path), seen(&slow)],
+        same_copy: true,
+        believed: campaign.scenario.target.lines_rayleigh,
+    };
+    c.bench_function("where the bands of a filter's copy lie", |b| {
+        b.iter(|| copy_told(&question, &[]).expect("lines"));
+    });
+}
+
+criterion_group!(all, benches, decisions, draws, searches, nights, log);
 criterion_main!(all);

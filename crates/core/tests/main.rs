@@ -9,6 +9,7 @@ mod common;
 mod coverage;
 mod decisions;
 mod facts;
+mod forecast_nights;
 mod goals;
 mod look;
 mod night;

@@ -64,7 +64,7 @@ fn the_forecast_waits_as_long_as_the_negative_binomial() {
             panic!("{row:?}")
         };
         // The table is of nights that know nothing of each other.
-        let weather = ClearNights { share, lag_one: 0.0 };
+        let weather = ClearNights { lag_one: 0.0, ..ClearNights::in_runs(share) };
         let f = forecast(&[clear * 10.0 - 1.0], &vec![vec![10.0]; 600], &[0], weather, 7);
         // 400 runs: a quantile of them is off by about 1.25 to 1.7 standard deviations over the
         // root of 400.

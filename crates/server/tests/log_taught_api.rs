@@ -3,8 +3,12 @@
 use crate::help::{Api, demo};
 use crate::log_api::frame;
 use crate::log_campaign_api::night_of;
-use axum::http::StatusCode;
+use axum::body::Body;
+use axum::http::{Request, StatusCode};
+use http_body_util::BodyExt;
 use serde_json::{Value, json};
+use std::time::Duration;
+use tower::ServiceExt;
 
 /// Eight frames through "Ha 3 nm", and the night that they are of.
 async fn night(api: &Api) -> String {
@@ -91,6 +95,14 @@ async fn a_lesson_changes_site_and_campaign_together_and_is_taken_back_together(
     assert_eq!(taught["lessons"][0]["id"], lesson["id"]);
     assert_eq!(get(&api, "/api/v1/log/lessons").await[0]["id"], lesson["id"]);
 
+    // One that something altered is not served as good, and named.
+    let lessons = get(&api, "/api/v1/log/lessons").await;
+    let altered = "UPDATE lesson SET document = replace(document, 'measured', 'neasured')";
+    api.by_hand(altered).await;
+    assert_eq!(get(&api, "/api/v1/log/lessons").await, json!([]));
+    api.by_hand("UPDATE lesson SET document = replace(document, 'neasured', 'measured')").await;
+    assert_eq!(get(&api, "/api/v1/log/lessons").await, lessons);
+
     let back = format!("/api/v1/log/lessons/{}", lesson["id"].as_str().expect("an id"));
     let (status, undone) = api.call("DELETE", &back, &[], None).await;
     assert_eq!(status, StatusCode::OK, "{undone}");
@@ -176,6 +188,56 @@ async fn the_night_as_it_runs_is_planned_anew_with_what_is_done() {
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
 }
 
+/// Somebody who listens to what comes in.
+async fn listener(api: &Api) -> Body {
+    let request = Request::get("/api/v1/log/live").header("host", "localhost");
+    let live = api.router.clone().oneshot(request.body(Body::empty()).expect("a request"));
+    live.await.expect("answers").into_body()
+}
+
+/// Waits until a listener is told of a file.
+async fn told_of(body: &mut Body, file: &str) {
+    let told = async {
+        loop {
+            let event = body.frame().await.expect("it lasts").expect("an event");
+            let text = event.into_data().map(|d| String::from_utf8_lossy(&d).into_owned());
+            if text.is_ok_and(|t| t.contains(file)) {
+                return;
+            }
+        }
+    };
+    tokio::time::timeout(Duration::from_secs(20), told).await.expect("told");
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn fifty_listeners_are_told_and_those_that_come_back_too() {
+    let api = Api::new().await;
+    let mut all = Vec::new();
+    for _ in 0..50 {
+        all.push(listener(&api).await);
+    }
+    night_of(&api, [0]).await;
+    for body in &mut all {
+        told_of(body, "f0.fits").await;
+    }
+    // Half of them lose the line, and take it up again; what came meanwhile they ask for.
+    all.truncate(25);
+    night_of(&api, [6]).await;
+    for _ in 0..25 {
+        all.push(listener(&api).await);
+    }
+    // On the frames' evening.
+    let now = "/api/v1/now?at_s=1801169400";
+    assert_eq!(get(&api, now).await["last"]["file"], "f6.fits");
+    night_of(&api, [12]).await;
+    for body in &mut all {
+        told_of(body, "f12.fits").await;
+    }
+    for _ in &all {
+        assert_eq!(get(&api, now).await["last"]["file"], "f12.fits");
+    }
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn without_campaign_and_frames_there_is_still_a_now() {
     let api = Api::new().await;
@@ -211,33 +273,33 @@ async fn a_sky_meter_s_file_becomes_a_zenith_and_hours() {
     }
 }
 
+/// Puts frames into a folder and reads it: the night that they are of.
+async fn read(api: &Api, root: &std::path::Path, frames: &[(String, Vec<u8>)]) -> Value {
+    for (name, bytes) in frames {
+        std::fs::write(root.join(name), bytes).expect("written");
+    }
+    let q = json!({"folder": root.display().to_string(), "what": "read"});
+    let (status, _) = api.call("POST", "/api/v1/log/folders", &[], Some(&q)).await;
+    assert_eq!(status, StatusCode::ACCEPTED);
+    for _ in 0..600 {
+        let list = get(api, "/api/v1/log/sessions").await;
+        if list[0]["lights"] == frames.len() {
+            let id = list[0]["id"].as_str().expect("an id");
+            return get(api, &format!("/api/v1/log/sessions/{id}")).await;
+        }
+        tokio::time::sleep(std::time::Duration::from_millis(100)).await;
+    }
+    panic!("the frames did not come in");
+}
+
 #[tokio::test(flavor = "multi_thread")]
 async fn lines_are_measured_in_the_files_and_what_is_gone_is_said() {
     let folder = tempfile::tempdir().expect("a folder");
     let root = folder.path().canonicalize().expect("whole");
     let api =
         Api::watching(std::slice::from_ref(&root), tempfile::tempdir().expect("a directory")).await;
-    for minute in [0, 6, 12] {
-        std::fs::write(root.join(format!("f{minute}.fits")), frame(minute)).expect("written");
-    }
-    let q = json!({"folder": root.display().to_string(), "what": "read"});
-    assert_eq!(
-        api.call("POST", "/api/v1/log/folders", &[], Some(&q)).await.0,
-        StatusCode::ACCEPTED
-    );
-    let mut night = Value::Null;
-    for _ in 0..600 {
-        let list = get(&api, "/api/v1/log/sessions").await;
-        if list[0]["lights"] == 3 {
-            night = get(
-                &api,
-                &format!("/api/v1/log/sessions/{}", list[0]["id"].as_str().expect("an id")),
-            )
-            .await;
-            break;
-        }
-        tokio::time::sleep(std::time::Duration::from_millis(100)).await;
-    }
+    let frames: Vec<_> = [0, 6, 12].map(|m| (format!("f{m}.fits"), frame(m))).into();
+    let night = read(&api, &root, &frames).await;
     let id = night["session"]["id"].as_str().expect("the frames came in").to_owned();
     let path = format!("/api/v1/log/sessions/{id}/lines");
     let first = &night["frames"][0]["id"];
@@ -272,4 +334,84 @@ async fn lines_are_measured_in_the_files_and_what_is_gone_is_said() {
     let (status, why) = api.call("POST", &path, &[], Some(&q)).await;
     assert_eq!(status, StatusCode::UNPROCESSABLE_ENTITY);
     assert!(why.to_string().contains("gone"), "{why}");
+}
+
+/// A frame through another filter: its header says so in as many letters.
+fn through(filter: &str, minute: u32) -> Vec<u8> {
+    let mut bytes = frame(minute);
+    let at = bytes[..2880].chunks(80).position(|c| c.starts_with(b"FILTER ")).expect("a card");
+    let card = format!("{:<80}", format!("FILTER  = '{filter}'"));
+    bytes[at * 80..(at + 1) * 80].copy_from_slice(card.as_bytes());
+    bytes
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn a_filter_s_copy_is_held_against_another_exposure_and_taken_over() {
+    let folder = tempfile::tempdir().expect("a folder");
+    let root = folder.path().canonicalize().expect("whole");
+    let api =
+        Api::watching(std::slice::from_ref(&root), tempfile::tempdir().expect("a directory")).await;
+    let mut frames: Vec<_> = [0, 6, 12].map(|m| (format!("f{m}.fits"), frame(m))).into();
+    frames.extend([18, 24].map(|m| (format!("f{m}.fits"), through("OIII", m))));
+    let night = read(&api, &root, &frames).await;
+    let session = night["session"]["id"].as_str().expect("an id").to_owned();
+    let id_of = |file: &str| {
+        let all = night["frames"].as_array().expect("frames");
+        all.iter().find(|f| f["file"] == file).expect("a frame")["id"].clone()
+    };
+    campaign(&api, &site(&api).await).await;
+    let first = id_of("f0.fits");
+    let path =
+        format!("/api/v1/log/sessions/{session}/copy?frame={}", first.as_str().expect("an id"));
+    let second = get(&api, &path).await;
+    let told = second["frames"].as_array().expect("frames");
+    assert_eq!(told.len(), 1, "{second}");
+    assert_eq!((&told[0]["session"], &told[0]["same_filter"]), (&json!(session), &json!(false)));
+    assert_ne!(told[0]["filter"], second["filter"]);
+
+    let at = |x: u32, y: u32| json!({"x": x, "y": y, "width": 40, "height": 40});
+    let marks = json!({"patch": at(150, 150), "background": at(10, 10)});
+    let q = json!({
+        "first": {"session": session, "frame": first, "marks": marks},
+        "second": {"session": session, "frame": told[0]["frame"]},
+    });
+    let (status, answer) = api.call("POST", "/api/v1/log/copy", &[], Some(&q)).await;
+    assert_eq!(status, StatusCode::OK, "{answer}");
+    assert_eq!(answer["frames"], json!([3, 2]), "{answer}");
+    // One rig looks at one place: the boxes lie where they lay.
+    assert_eq!(answer["second"]["patch"], at(150, 150));
+    let copy = &answer["copy"];
+    assert_eq!(copy["filter"], second["filter"]);
+    assert!(copy["told"].as_array().is_some_and(|t| !t.is_empty()), "{copy}");
+    let sum: f64 = copy["likely"]
+        .as_array()
+        .expect("a curve")
+        .iter()
+        .map(|p| p[1].as_f64().expect("it"))
+        .sum();
+    assert!((0.05 * sum - 1.0).abs() < 0.02, "{sum}");
+    assert_eq!(answer["subjects"], json!(["IC 443 campaign"]), "{answer}");
+
+    let (status, lesson) = api.call("POST", "/api/v1/log/copy/taken", &[], Some(&q)).await;
+    assert_eq!(status, StatusCode::CREATED, "{lesson}");
+    assert_eq!(lesson["lesson"]["offer"]["lesson"], "filter_centre");
+    let id = lesson["lesson"]["changes"][0]["id"].as_str().expect("a campaign");
+    let now = get(&api, &format!("/api/v1/campaigns/{id}")).await;
+    let filter = &now["campaign"]["scenario"]["contenders"][0]["exposures"][0]["filter"];
+    assert_eq!(filter["n_eff"], copy["as_measured"]["n_eff"]);
+    let back = format!("/api/v1/log/lessons/{}", lesson["id"].as_str().expect("an id"));
+    assert_eq!(api.call("DELETE", &back, &[], None).await.0, StatusCode::OK);
+    let again = get(&api, &format!("/api/v1/campaigns/{id}")).await;
+    let filter = &again["campaign"]["scenario"]["contenders"][0]["exposures"][0]["filter"];
+    assert_eq!(filter["n_eff"], 1.9);
+
+    let mut bare = q.clone();
+    bare["first"]["marks"] = Value::Null;
+    let mut wide = q.clone();
+    wide["second"]["marks"] = json!({"patch": at(5000, 0), "background": at(10, 10)});
+    for (q, field) in [(bare, "first.marks"), (wide, "second.marks.patch")] {
+        let (status, why) = api.call("POST", "/api/v1/log/copy", &[], Some(&q)).await;
+        let told = (status, why["errors"][0]["path"].as_str());
+        assert_eq!(told, (StatusCode::UNPROCESSABLE_ENTITY, Some(field)), "{why}");
+    }
 }

@@ -35,6 +35,7 @@ impl Store {
             ("campaign", "id", "title, document, ''"),
             ("blind_look", "id", "title, document, ''"),
             ("target_emission", "object", "document, '', ''"),
+            ("lesson", "id", "document, '', ''"),
         ] {
             let sql = format!("SELECT {key}, {texts} FROM {table} WHERE checksum IS NULL");
             let rows: Vec<(Text, Text, Text, Text)> =

@@ -46,6 +46,7 @@ impl Store {
         let mut all = self.damaged_scenarios().await?;
         all.extend(self.damaged_campaigns().await?);
         all.extend(self.damaged_shelf().await?);
+        all.extend(self.damaged_lessons().await?);
         Ok(all)
     }
 }

@@ -18,6 +18,9 @@ export type CampaignTaught = Schemas["CampaignTaught"];
 export type OfferOfNight = Schemas["OfferOfNight"];
 export type NowAnswer = Schemas["NowAnswer"];
 export type StoredLesson = Schemas["StoredLesson"];
+export type CopyAsked = Schemas["CopyAsked"];
+export type CopyAnswer = Schemas["CopyAnswer"];
+export type SecondFrame = Schemas["SecondFrame"];
 
 const SESSIONS = ["log", "sessions"];
 const SESSION = ["log", "session"];
@@ -60,6 +63,27 @@ export const useMeasureLines = (id: string) =>
     mutationFn: (body: Schemas["LinesAsked"]) =>
       answerOf(api.POST("/api/v1/log/sessions/{id}/lines", { params: { path: { id } }, body })),
   });
+
+/** Frames against which the filter before a frame can be held. */
+export const copyFramesQuery = (id: string, frame: string) =>
+  queryOptions({
+    queryKey: [...SESSION, id, "copy", frame],
+    queryFn: () => answerOf(api.GET("/api/v1/log/sessions/{id}/copy", { params: { path: { id }, query: { frame } } })),
+    retry: false,
+  });
+
+/** Where the bands of a filter's copy lie, by two exposures of one patch; nothing is kept. */
+export const useAskCopy = () =>
+  useMutation({ mutationFn: (body: CopyAsked) => answerOf(api.POST("/api/v1/log/copy", { body })) });
+
+/** Takes a copy as it was measured over into kit and campaign. */
+export function useTakeCopy() {
+  const stale = useAllStale();
+  return useMutation({
+    mutationFn: (body: CopyAsked) => answerOf(api.POST("/api/v1/log/copy/taken", { body })),
+    onSettled: stale,
+  });
+}
 
 /** What a sky meter's file makes of a site; nothing is changed. */
 export const useReadMeter = () =>
@@ -177,6 +201,7 @@ export function useLogNews() {
     const source = new EventSource(at("/api/v1/log/live"));
     source.onmessage = (e) => {
       const news = JSON.parse(e.data) as Schemas["LogNews"];
+      if (news.kind === "missed") void client.invalidateQueries({ queryKey: ["log"] });
       stale.add(JSON.stringify(["folders"]));
       if (news.kind === "frame") {
         stale.add(JSON.stringify(["sessions"]));

@@ -6,7 +6,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::campaign::document::{Campaign, CampaignGoal};
-use crate::campaign::pace::Pace;
+use crate::campaign::pace::{LEAST_NIGHTS, NIGHT_LN, NIGHTS_OF_BELIEF, Pace};
 use crate::light::lines::Quantity;
 use crate::night::calendar::{CalendarNight, YearView};
 use crate::night::rate::NightRig;
@@ -42,8 +42,10 @@ pub struct GoalState {
 /// When a campaign will be finished.
 #[derive(Clone, Debug, Default, PartialEq, Serialize, ToSchema)]
 pub struct Forecast {
-    /// Nights from now until half of the simulated runs are done; null where they are not within
-    /// the nights that were given.
+    /// Nights from now until one in ten of the simulated runs is done; null where it is not within
+    /// the nights that were given. So are those below.
+    pub ten_nights: Option<usize>,
+    /// Until half of them are done.
     pub median_nights: Option<usize>,
     /// Until nine in ten are done.
     pub ninety_nights: Option<usize>,
@@ -53,25 +55,37 @@ pub struct Forecast {
 
 const RUNS: usize = 400;
 
-/// How often nights are clear, and how much a night takes after the one before it.
+/// How often nights are clear, how much a night takes after the one before it, and how much clear
+/// ones differ.
 #[derive(Clone, Copy, Debug, PartialEq)]
 pub struct ClearNights {
     /// Share of nights that are clear, 0-1.
     pub share: f64,
     /// Correlation of a night with the next, 0-1: weather comes in runs.
     pub lag_one: f64,
+    /// Standard deviation of the logarithm of what one clear night brings against the next.
+    pub night_ln: f64,
+    /// That of the pace which all nights have in common: how well it is known.
+    pub pace_ln: f64,
 }
 
 impl ClearNights {
     /// A share of clear nights whose weather comes in runs as it usually does: a correlation of
-    /// 0.35 from night to night (from memory).
-    pub fn in_runs(share: f64) -> Self {
-        Self { share, lag_one: 0.35 }
+    /// 0.35 from night to night (from memory). All bring what was planned.
+    pub const fn in_runs(share: f64) -> Self {
+        Self { share, lag_one: 0.35, night_ln: 0.0, pace_ln: 0.0 }
+    }
+
+    /// The same where clear nights differ, and the pace is of so many of them.
+    #[must_use]
+    pub fn at_a_pace_of(self, nights: usize) -> Self {
+        let known = NIGHTS_OF_BELIEF + if nights < LEAST_NIGHTS { 0.0 } else { nights as f64 };
+        Self { night_ln: NIGHT_LN, pace_ln: NIGHT_LN / known.sqrt(), ..self }
     }
 
     /// The chance that a night is clear after the one before it; `None` for the first.
     fn chance(&self, before: Option<bool>) -> f64 {
-        let Self { share, lag_one } = *self;
+        let Self { share, lag_one, .. } = *self;
         match before {
             None => share,
             Some(true) => share + lag_one * (1.0 - share),
@@ -99,6 +113,7 @@ pub fn forecast(
     let mut rng = Pcg64Mcg::seed_from_u64(seed);
     for _ in 0..RUNS {
         let mut left = missing_snr2.to_vec();
+        let pace = (weather.pace_ln * normal(&mut rng)).exp();
         let mut clear = 0;
         let mut before = None;
         let done = |left: &[f64]| left.iter().all(|l| *l <= 0.0);
@@ -111,6 +126,7 @@ pub fn forecast(
             // Always drawn, so that runs differ by weather alone.
             let is_clear = rng.random::<f64>() < weather.chance(before);
             before = Some(is_clear);
+            let brings = pace * (weather.night_ln * normal(&mut rng)).exp();
             if !is_clear || rates.iter().all(|r| *r <= 0.0) {
                 continue;
             }
@@ -120,12 +136,12 @@ pub fn forecast(
             for ((l, r), x) in
                 left.iter().zip(rates).zip(exposure_of).filter(|((l, r), _)| **l > 0.0 && **r > 0.0)
             {
-                want[*x] = want[*x].max(l / r);
+                want[*x] = want[*x].max(l / (r * brings));
             }
             let total: f64 = want.iter().sum();
             let share = if total > 1.0 { 1.0 / total } else { 1.0 };
             for ((l, r), x) in left.iter_mut().zip(rates).zip(exposure_of) {
-                *l -= want[*x] * share * r + if want[*x] > 0.0 { 1e-12 } else { 0.0 };
+                *l -= want[*x] * share * r * brings + if want[*x] > 0.0 { 1e-12 } else { 0.0 };
             }
         }
         if done(&left) {
@@ -135,10 +151,17 @@ pub fn forecast(
     ends.sort_unstable();
     let at = |p: f64| ends.get((RUNS as f64 * p).ceil() as usize - 1).copied();
     Forecast {
+        ten_nights: at(0.1).map(|e| e.0),
         median_nights: at(0.5).map(|e| e.0),
         ninety_nights: at(0.9).map(|e| e.0),
         clear_nights: at(0.5).map(|e| e.1),
     }
+}
+
+/// A standard normal deviate (Box and Muller 1958).
+fn normal(rng: &mut Pcg64Mcg) -> f64 {
+    let [u, v]: [f64; 2] = [1.0 - rng.random::<f64>(), rng.random()];
+    (-2.0 * u.ln()).sqrt() * (std::f64::consts::TAU * v).cos()
 }
 
 /// Share of a night's light that is left when focusing, flips and dithering have taken theirs
@@ -167,7 +190,9 @@ pub fn forecast_of(
         campaign.goals.iter().map(one).collect()
     };
     let gathered: Vec<Vec<f64>> = ahead.nights.iter().map(of).collect();
-    forecast(&missing, &gathered, &exposure_of, ClearNights::in_runs(campaign.clear_share), 1)
+    let nights = paces.iter().map(|p| p.nights).max().unwrap_or(0);
+    let weather = ClearNights::in_runs(campaign.clear_share).at_a_pace_of(nights);
+    forecast(&missing, &gathered, &exposure_of, weather, 1)
 }
 
 #[cfg(test)]
@@ -175,8 +200,8 @@ mod tests {
     use super::*;
     use crate::campaign::document::Shot;
 
-    const CLEAR: ClearNights = ClearNights { share: 1.0, lag_one: 0.35 };
-    const FOURTH: ClearNights = ClearNights { share: 0.25, lag_one: 0.0 };
+    const CLEAR: ClearNights = ClearNights::in_runs(1.0);
+    const FOURTH: ClearNights = ClearNights { lag_one: 0.0, ..ClearNights::in_runs(0.25) };
 
     /// Weather in runs has the same share of clear nights, the correlation that was asked for, and
     /// a later end in one run of ten.

@@ -5,9 +5,12 @@ use crate::light::lines::Quantity;
 use crate::wording::listed;
 
 /// A pace that is measured over so many nights counts as much as the belief that all goes as planned.
-const NIGHTS_OF_BELIEF: f64 = 1.0;
+pub(crate) const NIGHTS_OF_BELIEF: f64 = 1.0;
 /// Nights from which a pace counts.
-const LEAST_NIGHTS: usize = 2;
+pub(crate) const LEAST_NIGHTS: usize = 2;
+/// Standard deviation of the logarithm of what a clear night brings against the next: clearness,
+/// seeing, what focusing and the mount take (from memory: a quarter).
+pub(crate) const NIGHT_LN: f64 = 0.25;
 /// No night of kept subs is worth less or more than this of what was planned; what is says that a
 /// count was typed wrongly.
 const BELIEVED: [f64; 2] = [0.05, 5.0];

@@ -83,16 +83,17 @@ pub fn next_step(goals: &[GoalState]) -> String {
 
 /// When all goals may be reached, in a sentence; the dates are those of the forecast's nights,
 /// where it has any.
-pub fn finish(ahead: &Forecast, median_date: Option<&str>, ninety_date: Option<&str>) -> String {
-    match (ahead.median_nights, median_date) {
+pub fn finish(ahead: &Forecast, [ten, median, ninety]: [Option<&str>; 3]) -> String {
+    match (ahead.median_nights, median) {
         (Some(0), _) => "It is finished.".to_owned(),
         (Some(_), Some(median)) => format!(
-            "Likely finished by {median} ({}); nine runs in ten by {}.",
+            "Likely finished by {median} ({}); eight runs in ten end between {} and {}.",
             match ahead.clear_nights.unwrap_or(0) {
                 1 => "one clear night".to_owned(),
                 n => format!("{n} clear nights"),
             },
-            ninety_date.unwrap_or("later than a year from now")
+            ten.unwrap_or(median),
+            ninety.unwrap_or("later than a year from now")
         ),
         _ => "Not finished within a year at this share of clear nights: lower a goal, or take a \
             faster path."
@@ -133,22 +134,27 @@ mod tests {
 
     #[test]
     fn the_finish_is_told_as_dates_or_why_there_is_none() {
-        let some =
-            Forecast { median_nights: Some(30), ninety_nights: Some(50), clear_nights: Some(9) };
-        let both = finish(&some, Some("2027-02-11"), Some("2027-03-03"));
+        let some = Forecast {
+            ten_nights: Some(20),
+            median_nights: Some(30),
+            ninety_nights: Some(50),
+            clear_nights: Some(9),
+        };
+        let dates = [Some("2027-02-01"), Some("2027-02-11"), Some("2027-03-03")];
         assert_eq!(
-            both,
-            "Likely finished by 2027-02-11 (9 clear nights); nine runs in ten by 2027-03-03."
+            finish(&some, dates),
+            "Likely finished by 2027-02-11 (9 clear nights); eight runs in ten end between \
+             2027-02-01 and 2027-03-03."
         );
         let half = Forecast { ninety_nights: None, ..some.clone() };
         assert!(
-            finish(&half, Some("2027-02-11"), None)
-                .ends_with("nine runs in ten by later than a year from now.")
+            finish(&half, [dates[0], dates[1], None])
+                .ends_with("between 2027-02-01 and later than a year from now.")
         );
         assert_eq!(
-            finish(&Forecast { median_nights: Some(0), ..some }, None, None),
+            finish(&Forecast { median_nights: Some(0), ..some }, [None; 3]),
             "It is finished."
         );
-        assert!(finish(&Forecast::default(), None, None).starts_with("Not finished within a year"));
+        assert!(finish(&Forecast::default(), [None; 3]).starts_with("Not finished within a year"));
     }
 }

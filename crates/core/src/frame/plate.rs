@@ -75,6 +75,35 @@ pub struct Solved {
     pub pairs: Vec<(usize, CatalogueStar)>,
 }
 
+impl Plate {
+    fn pointing(&self) -> Pointing {
+        Pointing {
+            ra_deg: self.ra_deg,
+            dec_deg: self.dec_deg,
+            position_angle_deg: self.position_angle_deg,
+        }
+    }
+
+    /// Where on another frame stands what stands at a pixel of this one, both by their columns and
+    /// rows; it may lie beside that frame. `None` behind the observer.
+    pub fn place_on(
+        &self,
+        (at_px, size): ([f64; 2], [usize; 2]),
+        (other, other_size): (&Self, [usize; 2]),
+    ) -> Option<[f64; 2]> {
+        let middle = |size: [usize; 2]| size.map(|n| (n as f64 - 1.0) / 2.0);
+        let side = |p: &Self| if p.mirrored { -1.0 } else { 1.0 };
+        let [x0, y0] = middle(size);
+        let right = side(self) * (at_px[0] - x0) * self.scale_arcsec / 60.0;
+        let up = (y0 - at_px[1]) * self.scale_arcsec / 60.0;
+        let (sin, cos) = self.position_angle_deg.to_radians().sin_cos();
+        let sky = self.pointing().moved(up * sin - right * cos, up * cos + right * sin);
+        let [right, up] = other.pointing().right_up_arcsec(sky.ra_deg, sky.dec_deg)?;
+        let [x0, y0] = middle(other_size);
+        Some([x0 + side(other) * right / other.scale_arcsec, y0 - up / other.scale_arcsec])
+    }
+}
+
 impl PlateQuestion<'_> {
     /// Half the diagonal, degrees.
     pub fn radius_deg(&self) -> f64 {

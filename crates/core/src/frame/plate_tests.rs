@@ -93,6 +93,33 @@ fn frames_of_famous_fields_are_found_where_they_look() {
 }
 
 #[test]
+fn a_place_on_one_frame_is_found_on_another() {
+    let (size, other_size) = ([3124, 2088], [1400, 1100]);
+    let at = |ra_deg, dec_deg, position_angle_deg, scale_arcsec, mirrored| Plate {
+        ra_deg,
+        dec_deg,
+        position_angle_deg,
+        scale_arcsec,
+        mirrored,
+        stars: 20,
+        rms_arcsec: 0.5,
+    };
+    let one = at(94.25, 22.57, 20.0, 2.4, false);
+    let other = at(94.4, 22.45, 200.5, 1.6, true);
+    for s in Stars::nameless().around(94.25, 22.57, 0.6, 9.0) {
+        let on = |p: &Plate, size: [usize; 2]| {
+            let [right, up] = p.pointing().right_up_arcsec(s.ra_deg, s.dec_deg).expect("near");
+            let right = if p.mirrored { -right } else { right };
+            let [x0, y0] = size.map(|n| (n as f64 - 1.0) / 2.0);
+            [x0 + right / p.scale_arcsec, y0 - up / p.scale_arcsec]
+        };
+        let found = one.place_on((on(&one, size), size), (&other, other_size)).expect("near");
+        let truth = on(&other, other_size);
+        assert!((found[0] - truth[0]).hypot(found[1] - truth[1]) < 1e-3, "{found:?} {truth:?}");
+    }
+}
+
+#[test]
 fn a_field_that_is_not_there_is_not_found() {
     let size = [3124, 2088];
     let truth = Pointing { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 20.0 };

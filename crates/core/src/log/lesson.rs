@@ -9,9 +9,12 @@ use crate::decide::goals::purpose;
 use crate::light::tables::Tables;
 use crate::log::belonging::filters_of;
 use crate::log::changes::FieldChange;
+use crate::log::glow_taught::glow_in;
+use crate::log::naming::same_filter;
 use crate::log::offer::{Lesson, Offer};
 use crate::path::scales::Scales;
 use crate::scenario::document::Scenario;
+use crate::scenario::exposure::Filter;
 use crate::scenario::field_error::FieldError;
 use crate::scenario::rig::{GainRow, Optics, Sensor};
 use crate::scenario::site::{KnownFigure, Site, SiteFigure};
@@ -53,6 +56,11 @@ pub fn teach_site(site: &mut Site, o: &Offer) -> bool {
         Lesson::LampsOff => {
             let Some(hour) = o.from_solar_hour else { return false };
             step_in(&mut site.by_hour, hour, value);
+            return true;
+        }
+        Lesson::Glow => {
+            let Some(azimuth) = o.azimuth_deg else { return false };
+            glow_in(&mut site.glow, azimuth, value);
             return true;
         }
         _ => return false,
@@ -132,7 +140,12 @@ pub fn teach_campaign(c: &mut Campaign, path: usize, o: &Offer) {
             let share = o.offered.sd / o.offered.value;
             unsure.throughput_relative = share.min(unsure.throughput_relative);
         }
-        Lesson::ReadNoise | Lesson::Dark => {}
+        Lesson::ReadNoise | Lesson::Dark | Lesson::FilterCentre => {}
+        Lesson::Glow => {
+            if let Some(azimuth) = o.azimuth_deg {
+                glow_in(&mut s.sky.glow, azimuth, o.offered.value);
+            }
+        }
     }
     let Some(own) = s.contenders.get(path).map(|c| (c.optics.clone(), c.sensor.name.clone()))
     else {
@@ -146,6 +159,25 @@ pub fn teach_campaign(c: &mut Campaign, path: usize, o: &Offer) {
         if contender.sensor.name == own.1 {
             teach_sensor(&mut contender.sensor, o);
         }
+    }
+}
+
+/// Takes a copy as it was measured over into a filter; whether it is the one that was measured: it
+/// has the same name.
+pub fn teach_filter(f: &mut Filter, measured: &Filter) -> bool {
+    let own = same_filter(&f.name, &measured.name);
+    if own {
+        (f.bands, f.curve) = (measured.bands.clone(), measured.curve.clone());
+        (f.n_eff, f.centre_tolerance_nm) = (measured.n_eff, measured.centre_tolerance_nm);
+    }
+    own
+}
+
+/// The same for every light path of a campaign that has the filter.
+pub fn teach_filter_of(c: &mut Campaign, measured: &Filter) {
+    let exposures = c.scenario.contenders.iter_mut().flat_map(|c| &mut c.exposures);
+    for filter in exposures.filter_map(|e| e.filter.as_mut()) {
+        teach_filter(filter, measured);
     }
 }
 
@@ -202,6 +234,7 @@ mod tests {
             offered: figure(offered),
             unit: String::new(),
             from_solar_hour: Some(22.6),
+            azimuth_deg: None,
             gain: Some(100.0),
             evidence: String::new(),
         }

@@ -29,6 +29,23 @@ const COMMON: f64 = 0.05;
 /// apart from another.
 const APART: f64 = 1e-3;
 
+/// How much of the sky may differ between a patch and its background, a degree apart: glow of lamps,
+/// and what flats leave (from memory).
+const SLOPE_A_DEGREE: f64 = 0.015;
+
+/// A frame with boxes on it.
+#[derive(Clone, Copy, Debug, PartialEq)]
+pub struct BoxedFrame {
+    /// Index of the exposure.
+    pub exposure: usize,
+    /// When it began, seconds since 1970 UTC.
+    pub start_s: f64,
+    /// Starlight against the clearest frames, about 0-1.
+    pub transparency: f64,
+    /// How far the two boxes are from each other, degrees.
+    pub apart_deg: f64,
+}
+
 /// What a patch holds over its background in one channel of one frame.
 #[derive(Clone, Debug, PartialEq)]
 pub struct PatchSub {
@@ -47,13 +64,12 @@ pub struct PatchSub {
 }
 
 impl PatchSub {
-    /// What boxes on the target hold over those beside it, channel by channel; `at_s` is when the
-    /// frame began. Empty where its exposure or gain is not known.
+    /// What boxes on the target hold over those beside it, channel by channel; the sky's slope between
+    /// them is part of the error. Empty where the exposure or gain is not known.
     pub fn of_boxes(
         h: &HeaderFields,
         [on, beside]: [&[BoxMeasured]; 2],
-        exposure: usize,
-        (start_s, transparency): (f64, f64),
+        of: BoxedFrame,
     ) -> Vec<Self> {
         let Some((sub_s, e_per_adu)) = h.exposure_s.filter(|s| *s > 0.0).zip(h.e_per_adu) else {
             return Vec::new();
@@ -62,13 +78,16 @@ impl PatchSub {
         let e_per_s = e_per_adu / (sub_s * binning * binning);
         let one = |a: &BoxMeasured| {
             let b = beside.iter().find(|b| b.channel == a.channel)?;
+            let sky_adu = (b.mean_adu - h.offset_adu.unwrap_or(0.0)).max(0.0);
+            let slope_adu = SLOPE_A_DEGREE * of.apart_deg * sky_adu;
+            let sd_adu = a.sd_adu.hypot(b.sd_adu).hypot(slope_adu);
             Some(Self {
-                exposure,
+                exposure: of.exposure,
                 channel: a.channel.to_owned(),
-                at_s: start_s + sub_s / 2.0,
-                transparency,
+                at_s: of.start_s + sub_s / 2.0,
+                transparency: of.transparency,
                 over_e_per_s: (a.mean_adu - b.mean_adu) * e_per_s,
-                sd_e_per_s: (a.sd_adu.hypot(b.sd_adu) * e_per_s).max(f64::MIN_POSITIVE),
+                sd_e_per_s: (sd_adu * e_per_s).max(f64::MIN_POSITIVE),
             })
         };
         on.iter().filter_map(one).collect()
@@ -318,14 +337,20 @@ mod tests {
             binning: Some(2.0),
             ..HeaderFields::default()
         };
-        let told = PatchSub::of_boxes(&h, [&on, &beside], 1, (1000.0, 0.9));
+        let mut of = BoxedFrame { exposure: 1, start_s: 1000.0, transparency: 0.9, apart_deg: 0.0 };
+        let told = PatchSub::of_boxes(&h, [&on, &beside], of);
         // 200 ADU are 100 e-, in 100 s, over four pixels; green has nothing beside it.
         assert_eq!(told.len(), 1);
         assert!((told[0].over_e_per_s - 0.25).abs() < 1e-12, "{told:?}");
         assert!((told[0].sd_e_per_s - 5.0 * 0.5 / 400.0).abs() < 1e-12, "{told:?}");
         assert_eq!((told[0].at_s, told[0].exposure, told[0].transparency), (1050.0, 1, 0.9));
+        // Two degrees apart 3 % of the sky, 200 ADU over the offset, may be another one.
+        (of.apart_deg, h.offset_adu) = (2.0, Some(300.0));
+        let far = PatchSub::of_boxes(&h, [&on, &beside], of);
+        let sd_adu = 5.0f64.hypot(0.03 * 200.0);
+        assert!((far[0].sd_e_per_s - sd_adu * 0.5 / 400.0).abs() < 1e-12, "{far:?}");
         h.e_per_adu = None;
-        assert!(PatchSub::of_boxes(&h, [&on, &beside], 1, (1000.0, 0.9)).is_empty());
+        assert!(PatchSub::of_boxes(&h, [&on, &beside], of).is_empty());
     }
 
     #[test]

@@ -14,8 +14,11 @@ pub mod beside;
 pub mod brought;
 pub mod calibration;
 pub mod changes;
+pub mod copy_told;
 pub mod corrections;
 pub mod evening;
+pub mod filter_copy;
+pub mod glow_taught;
 pub mod lesson;
 pub mod lines;
 pub mod marks;
@@ -40,14 +43,20 @@ pub use beside::{FrameBeside, NightSub, beside};
 pub use brought::{Brought, brought_told};
 pub use calibration::{CalibrationCount, calibration};
 pub use changes::{FieldChange, HolderOfFigure, differences, put, standing};
+pub use copy_told::{
+    CopyAt, CopyVerdict, FilterCopy, LineThrough, copy_told, is_for_lines, offer_of_copy,
+};
 pub use corrections::Corrections;
 pub use evening::evening;
+pub use filter_copy::{CopyPosterior, CopyQuestion, CopySeen, copy_posterior};
 pub use lesson::{
-    LessonTaken, means, same_optics, teach_campaign, teach_optics, teach_sensor, teach_site,
+    LessonTaken, means, same_optics, teach_campaign, teach_filter, teach_filter_of, teach_optics,
+    teach_sensor, teach_site,
 };
-pub use lines::{LineMeasured, LinesMeasured, PatchSub, lines_of};
+pub use lines::{BoxedFrame, LineMeasured, LinesMeasured, PatchSub, lines_of};
 pub use marks::{MarkKind, NightMark, night_marks};
 pub use meter::{MeterTaught, meter_taught};
+pub use naming::same_filter;
 pub use now::{Act, ActKind, NightUnderWay, state_of};
 pub use offer::{Estimate, Lesson, Offer};
 pub use predicted::{NightModel, Predicted};

@@ -19,6 +19,11 @@ fn plain(name: &str) -> String {
     name.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect()
 }
 
+/// Whether two names of filters are one but for case, blanks and signs.
+pub fn same_filter(a: &str, b: &str) -> bool {
+    plain(a) == plain(b)
+}
+
 /// What a name speaks of: the meaning of one of its words. "H-alpha 3 nm" speaks of H-alpha, and
 /// "Red, gap at sodium" of red; a dual band's name, which speaks of two, of neither.
 fn meaning(name: &str) -> Option<usize> {

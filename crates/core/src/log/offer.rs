@@ -17,6 +17,8 @@ pub enum Lesson {
     Zenith,
     /// How much darker the zenith is after an hour of the night, mag.
     LampsOff,
+    /// How much faster than usual lamps' light grows towards the horizon in one direction.
+    Glow,
     /// Extinction in V, mag to an airmass.
     Extinction,
     /// Full width of a star at the zenith, arcsec.
@@ -27,6 +29,8 @@ pub enum Lesson {
     ReadNoise,
     /// Dark current at the kit's temperature, e-/s in a pixel.
     Dark,
+    /// Centre of a filter copy's reddest band in parallel light, nm.
+    FilterCentre,
 }
 
 /// When a figure is worth an offer, and how firm it is.
@@ -70,6 +74,9 @@ pub struct Offer {
     pub unit: String,
     /// From when in the night, hours of the site's mean solar time; null of a figure of all night.
     pub from_solar_hour: Option<f64>,
+    /// The direction that it is of, degrees from north through east; null of one of no direction.
+    #[serde(default)]
+    pub azimuth_deg: Option<f64>,
     /// The camera's gain setting that it is of; null of a figure of any gain.
     pub gain: Option<f64>,
     /// What was seen, in sentences.
@@ -96,6 +103,7 @@ pub(crate) fn offer(
         offered: now.weighed(of_nights),
         unit: unit.to_owned(),
         from_solar_hour: None,
+        azimuth_deg: None,
         gain: None,
         evidence,
     })

@@ -64,6 +64,16 @@ impl Predicted {
         }
     }
 
+    /// Lamps of a zenith over its natural light.
+    pub(crate) fn lamps_over_natural(&self, zenith_v_mag: f64) -> f64 {
+        linear_from_mag(zenith_v_mag) / self.natural - 1.0
+    }
+
+    /// The zenith of so many lamps over its natural light, V mag/arcsec^2.
+    pub(crate) fn zenith_of_lamps(&self, over: f64) -> Option<f64> {
+        mag_from_linear(self.natural * (1.0 + over))
+    }
+
     /// Brightness of the zenith, V mag/arcsec^2, that makes a background, e-/s in a pixel of the
     /// sensor; `None` of a background that is darker than any sky.
     pub fn zenith_v_mag(&self, background_e_per_s: f64) -> Option<f64> {

@@ -22,6 +22,14 @@ pub struct LightOf {
     pub stars: usize,
 }
 
+impl LightOf {
+    /// Light over what is promised, and what its stars' scatter leaves uncertain of it.
+    pub fn estimate(&self) -> Estimate {
+        let of_mag = self.scatter_mag / (self.stars.max(1) as f64).sqrt();
+        Estimate { value: self.of_promised, sd: of_mag * self.of_promised / MAG_OF_A_SHARE }
+    }
+}
+
 /// An ADU that is worth more than the kit says by this share, or less than this share of it, is told.
 const MORE: f64 = 0.06;
 const FAR_LESS: f64 = 0.75;
@@ -47,9 +55,7 @@ pub(crate) const MAG_OF_A_SHARE: f64 = 1.085_736;
 pub(crate) fn light(of: &[LightOf]) -> Option<Estimate> {
     let value = middle(of.iter().map(|l| l.of_promised))?;
     let spread = OF_MAD * middle(of.iter().map(|l| (l.of_promised - value).abs()))?;
-    let single =
-        |l: &LightOf| l.scatter_mag * l.of_promised / MAG_OF_A_SHARE / (l.stars as f64).sqrt();
-    let own = middle(of.iter().map(single))?;
+    let own = middle(of.iter().map(|l| l.estimate().sd))?;
     let n = of.len() as f64;
     Some(Estimate { value, sd: own.hypot(spread / n.sqrt()).hypot(MODEL_LIGHT) })
 }

@@ -27,7 +27,7 @@ const NIGHTS_SEEING: f64 = 0.2;
 const SEEING_OFF: f64 = 0.25;
 
 /// Whether a frame tells of the zenith: one with swollen stars does as well as any other.
-fn tells(f: &FrameBeside) -> bool {
+pub(crate) fn tells(f: &FrameBeside) -> bool {
     f.transparency.map_or(f.kept, |t| t > CLEAR)
         && f.predicted.passing_share < PASSING
         && f.predicted.target_share < OF_TARGET

@@ -7,6 +7,7 @@ use utoipa::ToSchema;
 use crate::frame::measured::FrameMeasured;
 use crate::frame::tile::middle;
 use crate::log::beside::{FrameBeside, NightSub};
+use crate::log::glow_taught::glow_offer;
 use crate::log::offer::{Estimate, Offer};
 use crate::log::rig_taught::{
     LightOf, MAG_OF_A_SHARE, dark_offer, dimmed_alike, gain_told, light, lost_mag, noise_offer,
@@ -54,17 +55,18 @@ const HAZE_MAG: f64 = 0.1;
 const AS_PROMISED_MAG: f64 = 0.06;
 /// Frames under the moon whose background is off by more than this, mag, are told of.
 const MOON_OFF_MAG: f64 = 0.15;
+/// What the beginning of a glow's line leaves uncertain of the zenith, mag (from memory).
+const OF_A_GLOW_MAG: f64 = 0.05;
 /// Frames that such a sentence needs.
 const LEAST_FRAMES: usize = 5;
 
 /// Learns from a night.
 pub fn taught(night: &NightToLearn) -> NightTaught {
     let mut out = NightTaught::default();
+    let darker = |at_s| night.site.darker_at(night.site.solar_hour(at_s));
     // The evening's brightness: what lamps that are known to go out darken is taken off.
-    let all: Vec<_> = zeniths(night.frames)
-        .into_iter()
-        .map(|(t, e, mag)| (t, e, mag - night.site.darker_at(night.site.solar_hour(t))))
-        .collect();
+    let all: Vec<_> =
+        zeniths(night.frames).into_iter().map(|(t, e, mag)| (t, e, mag - darker(t))).collect();
     let light = light(night.light);
     let step = step(&all);
     let evening: Vec<_> =
@@ -72,11 +74,24 @@ pub fn taught(night: &NightToLearn) -> NightTaught {
     let zenith = zenith_of(&evening);
     let gain = gain_told(night.path, night.subs, night.frames);
     let hazy = haze(night, light, zenith, &mut out.told);
+    let one_evening = step.is_none() && all.iter().all(|z| darker(z.0) == 0.0);
+    let glow = if one_evening && !hazy && gain.is_none() {
+        glow_offer(night.site, night.frames)
+    } else {
+        None
+    };
+    // Where a town's glow is otherwise than believed, the zenith is where its line begins.
+    let zenith = zenith.map(|z| match &glow {
+        Some(g) => Estimate { value: g.zenith_v_mag, sd: z.sd.hypot(OF_A_GLOW_MAG) },
+        None => z,
+    });
     if let (Some(zenith), false, None) = (zenith, hazy, &gain) {
         let of_stars = with_stars(zenith, light, night.site.zenith_v_mag);
         let filters = names(night, &evening);
         out.offers.extend(zenith_offer(night.site, of_stars, (evening.len(), &filters)));
     }
+    let as_said = glow.is_none();
+    out.offers.extend(glow.map(|g| g.offer));
     if let Some(s) = step {
         out.offers.extend(lamps_offer(night.site, &s));
     }
@@ -92,7 +107,7 @@ pub fn taught(night: &NightToLearn) -> NightTaught {
     out.offers.extend(noise_offer(night.path, night.calibration));
     out.offers.extend(dark_offer(night.path, night.calibration));
     out.told.extend(moonlight(night.frames));
-    out.told.extend(sky_told(night, zenith, step));
+    out.told.extend(sky_told(night, zenith, step).filter(|_| as_said));
     out
 }
 

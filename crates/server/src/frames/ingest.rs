@@ -12,6 +12,7 @@ use salt_lamp_store::{FileSeen, NewFrame, Store, TakenIn};
 use sha2::{Digest, Sha256};
 use tokio::runtime::Handle;
 
+use super::LogNews;
 use crate::http::blocking::Threads;
 use crate::{App, Problem};
 
@@ -78,9 +79,14 @@ pub(crate) async fn take_upload(
     let work = app.heavy(move |app, threads| {
         let (length, bytes) = (bytes.len() as i64, Arc::new(bytes));
         let frame = read_frame(&name, bytes.clone())?;
-        let file = FileSeen { path: name, bytes: length, modified_ms: 0 };
+        let file = FileSeen { path: name.clone(), bytes: length, modified_ms: 0 };
         let arrived = Arrived { bytes, frame, file, stays: false };
-        store(&app.store, arrived, app.frames.longitude_deg(), threads, &to)
+        let taken = store(&app.store, arrived, app.frames.longitude_deg(), threads, &to)?;
+        if taken.is_new {
+            let (session, frame) = (taken.session.clone(), taken.frame.clone());
+            app.frames.tell(LogNews::Frame { session, frame, file: name });
+        }
+        Ok(taken)
     });
     work.await?.map_err(|e: NotIn| match e {
         NotIn::Frame(e) => e.into(),

@@ -34,6 +34,8 @@ pub(crate) enum LogNews {
     },
     /// How far the reading is, or what could not be read, has changed.
     Reading,
+    /// More came than this listener took: everything is to be asked for anew.
+    Missed,
 }
 
 /// A file that could not be read.

@@ -245,6 +245,8 @@ struct CampaignState {
     forecast: Forecast,
     /// Evening's date of the median finish; null where it is not within a year.
     median_date: Option<String>,
+    /// The date by which one simulated run in ten is finished.
+    ten_date: Option<String>,
     /// Date by which nine in ten runs are done.
     ninety_date: Option<String>,
     /// What to shoot next, in a sentence.
@@ -350,15 +352,17 @@ async fn state(
     let (goals, (ahead, rises), target, shared, pace) = work.await??;
     let next = next_step(&goals);
     let date_of = |n: Option<usize>| n.and_then(|n| dates.get(n.saturating_sub(1)).cloned());
-    let (median_date, ninety_date) = (date_of(ahead.median_nights), date_of(ahead.ninety_nights));
+    let dates = [ahead.ten_nights, ahead.median_nights, ahead.ninety_nights].map(date_of);
     let site = site.map(|s| s.0);
     let finish = match &site {
         Some(name) if !rises => never_up(&target, name),
-        _ => finish(&ahead, median_date.as_deref(), ninety_date.as_deref()) + &shared,
+        _ => finish(&ahead, dates.each_ref().map(|d| d.as_deref())) + &shared,
     };
+    let [ten_date, median_date, ninety_date] = dates;
     Ok(Json(CampaignState {
         pace,
         finish,
+        ten_date,
         median_date,
         ninety_date,
         goals,

@@ -7,9 +7,9 @@ use serde::Serialize;
 use sqlx::{FromRow, Sqlite, Transaction};
 use utoipa::ToSchema;
 
-use crate::damage::readable;
+use crate::damage::{DamagedRow, readable};
 use crate::text::Text;
-use crate::{Store, StoreError, campaigns, document, new_id, now, shelf};
+use crate::{Store, StoreError, campaigns, checksum, document, new_id, now, shelf};
 
 /// A lesson with its place in the store.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -45,17 +45,18 @@ struct Row {
     #[sqlx(try_from = "Text")]
     taken_at: String,
     undone_at: Option<String>,
+    checksum: Option<i64>,
 }
 
-const COLUMNS: &str = "id, session, document, taken_at, undone_at";
+const COLUMNS: &str = "id, session, document, taken_at, undone_at, checksum";
 
 impl Row {
     fn read(self) -> Result<StoredLesson, StoreError> {
-        let lesson = serde_json::from_str(&self.document).map_err(|e| StoreError::Damaged {
-            what: "lesson",
-            id: self.id.clone(),
-            why: e.to_string(),
-        })?;
+        let damaged = |why| StoreError::Damaged { what: "lesson", id: self.id.clone(), why };
+        if !checksum::fits(self.checksum, &[&self.document]) {
+            return Err(damaged(checksum::ALTERED.to_owned()));
+        }
+        let lesson = serde_json::from_str(&self.document).map_err(|e| damaged(e.to_string()))?;
         let Self { id, session, taken_at, undone_at, .. } = self;
         Ok(StoredLesson { id, session, taken_at, undone_at, lesson })
     }
@@ -68,9 +69,21 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub async fn lessons(&self) -> Result<Vec<StoredLesson>, StoreError> {
+        Ok(readable(self.lesson_rows().await?.into_iter().map(Row::read)))
+    }
+
+    async fn lesson_rows(&self) -> Result<Vec<Row>, StoreError> {
         let sql = format!("SELECT {COLUMNS} FROM lesson ORDER BY taken_at DESC, rowid DESC");
-        let rows: Vec<Row> = sqlx::query_as(sqlx::AssertSqlSafe(sql)).fetch_all(&self.pool).await?;
-        Ok(readable(rows.into_iter().map(Row::read)))
+        Ok(sqlx::query_as(sqlx::AssertSqlSafe(sql)).fetch_all(&self.pool).await?)
+    }
+
+    /// Lessons that cannot be read.
+    pub(crate) async fn damaged_lessons(&self) -> Result<Vec<DamagedRow>, StoreError> {
+        let of = |row: Row| {
+            let (name, document) = (format!("taken over {}", row.taken_at), row.document.clone());
+            DamagedRow::told(row.read().err()?, name, document)
+        };
+        Ok(self.lesson_rows().await?.into_iter().filter_map(of).collect())
     }
 
     /// A lesson.
@@ -101,8 +114,11 @@ impl Store {
         if !saved(&mut tx, taught).await? {
             return Ok(None);
         }
-        let sql = "INSERT INTO lesson (id, session, document, taken_at) VALUES (?, ?, ?, ?)";
-        sqlx::query(sql).bind(&id).bind(session).bind(text).bind(now()).execute(&mut *tx).await?;
+        let sql = "INSERT INTO lesson (id, session, document, taken_at, checksum)
+                   VALUES (?1, ?2, ?3, ?4, ?5)";
+        let sum = checksum::of(&[&text]);
+        let row = sqlx::query(sql).bind(&id).bind(session).bind(text).bind(now()).bind(sum);
+        row.execute(&mut *tx).await?;
         tx.commit().await?;
         self.lesson(&id).await.map(Some)
     }

@@ -2,6 +2,7 @@ import { ChevronLeft, ChevronRight, Eye } from "lucide-react";
 import { useEffect, useState } from "react";
 import { type FrameInLog, type NightOfLog, previewOf } from "@/api/log";
 import { Button, IconButton } from "@/parts/controls/Button";
+import { FilterCheck } from "./FilterCheck";
 import { MeasureLines } from "./MeasureLines";
 import { isLight, neighbour, utc } from "./measures";
 
@@ -60,6 +61,7 @@ export function FramePane({ night, frame, choose, decide }: Props) {
           </Button>
         )}
         {isLight(frame) && frame.path && <MeasureLines night={night.session.id} frame={frame} />}
+        {isLight(frame) && frame.path && frame.filter && <FilterCheck night={night.session.id} frame={frame} />}
         {frame.decision && (
           <Button look="quiet" onClick={() => decide(frame, null)}>
             Leave it to the rules

@@ -6,11 +6,13 @@ type Offer = OfferOfNight["offer"];
 const NAMES: Record<Offer["lesson"], string> = {
   zenith: "Sky at the zenith",
   lamps_off: "Lamps by the hour",
+  glow: "Glow of towns",
   extinction: "Extinction",
   seeing: "Seeing",
   throughput: "Light that the telescope passes",
   read_noise: "Read noise",
   dark: "Dark current",
+  filter_centre: "Centre of the filter",
 };
 
 export const lessonName = (o: Offer) => (o.gain == null ? NAMES[o.lesson] : `${NAMES[o.lesson]} at gain ${o.gain}`);
@@ -24,7 +26,8 @@ export function decimalsFor(sd: number): number {
 export function offerWords(o: Offer): string {
   const d = decimalsFor(o.offered.sd);
   const from = o.from_solar_hour == null ? "" : ` from ${hourWords(o.from_solar_hour)} mean solar time on`;
-  return `${fixed(o.now.value, d)} → ${fixed(o.offered.value, d)} ± ${fixed(o.offered.sd, d)}${o.unit}${from}`;
+  const towards = o.azimuth_deg == null ? "" : ` towards ${fixed(o.azimuth_deg, 0)}°`;
+  return `${fixed(o.now.value, d)} → ${fixed(o.offered.value, d)} ± ${fixed(o.offered.sd, d)}${o.unit}${from}${towards}`;
 }
 
 /** "22:45" of hours. */

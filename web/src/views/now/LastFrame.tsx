@@ -39,6 +39,7 @@ export function LastFrame({ answer, clock }: { answer: NowAnswer; clock: number 
         {told}
       </p>
       <p className="text-muted">
+        {last.object ? `${last.object}, ` : ""}
         {last.filter ?? "No filter"}, {ago(clock - last.ended_s)} · {figures.join(" · ")}
       </p>
       {instruments.length > 0 && (

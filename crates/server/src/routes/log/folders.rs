@@ -144,8 +144,7 @@ async fn live(
     State(app): State<App>,
 ) -> Sse<impl Stream<Item = Result<Event, Infallible>> + use<>> {
     let news = BroadcastStream::new(app.frames.listen()).filter_map(|news| {
-        // Who was too slow asks again: that is all that `reading` says.
-        let news = news.unwrap_or(LogNews::Reading);
+        let news = news.unwrap_or(LogNews::Missed);
         Event::default().json_data(news).ok().map(Ok)
     });
     Sse::new(news).keep_alive(KeepAlive::default())

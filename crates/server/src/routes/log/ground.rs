@@ -67,6 +67,8 @@ pub(super) struct Ground {
     pub(super) session: LogSession,
     pub(super) frames: Vec<(LoggedFrame, Option<FrameJudged>)>,
     pub(super) planned: Vec<Planned>,
+    /// Comparisons of the target beside them, the last changed first.
+    pub(super) beside: Vec<Planned>,
     pub(super) names: Vec<HeaderName>,
     pub(super) shelf: Vec<StoredEntry>,
     pub(super) air: NightAir,
@@ -80,13 +82,15 @@ impl Ground {
         let ours = |c: &Campaign| frames.iter().any(|(f, _)| is_of(&f.measured, c));
         let campaigns = app.store.campaigns().await?.into_iter().filter(|c| ours(&c.campaign));
         let mut planned: Vec<Planned> = campaigns.map(Planned::of_campaign).collect();
-        if planned.is_empty() {
-            planned.extend(comparison(app, &frames, &shelf).await?);
+        let mut beside = comparisons(app, &frames, &shelf).await?;
+        if planned.is_empty() && !beside.is_empty() {
+            planned.push(beside.remove(0));
         }
         Ok(Self {
             session,
             frames,
             planned,
+            beside,
             names: app.store.header_names().await?,
             shelf,
             air: air(app).await?,
@@ -114,23 +118,29 @@ impl Ground {
     }
 }
 
-/// The comparison last changed whose target the frames are of.
-async fn comparison(
+/// Comparisons of one target that are looked at.
+const COMPARISONS: usize = 8;
+
+/// The comparisons whose target the frames are of, the last changed first.
+async fn comparisons(
     app: &App,
     frames: &[(LoggedFrame, Option<FrameJudged>)],
     shelf: &[StoredEntry],
-) -> Result<Option<Planned>, Problem> {
+) -> Result<Vec<Planned>, Problem> {
     let header = |f: &LoggedFrame| {
         let h = &f.measured.read.header;
         Some((h.object.clone()?, [h.ra_deg?, h.dec_deg?]))
     };
-    let Some((object, at)) = frames.iter().find_map(|(f, _)| header(f)) else { return Ok(None) };
-    let all = app.store.scenarios().await?;
-    let Some(row) = all.into_iter().find(|s| same_name(&s.target, &object)) else {
-        return Ok(None);
+    let Some((object, at)) = frames.iter().find_map(|(f, _)| header(f)) else {
+        return Ok(Vec::new());
     };
-    let stored = app.store.scenario(&row.id).await?;
-    Ok(Some(Planned::of_comparison(stored, at, shelf)))
+    let mut all = Vec::new();
+    let rows = app.store.scenarios().await?;
+    for row in rows.iter().filter(|s| same_name(&s.target, &object)).take(COMPARISONS) {
+        let stored = app.store.scenario(&row.id).await?;
+        all.push(Planned::of_comparison(stored, at, shelf));
+    }
+    Ok(all)
 }
 
 /// Whether a thing of the kit is a part of a light path.

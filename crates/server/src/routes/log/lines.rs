@@ -1,17 +1,12 @@
 //! Lines of a target from its own frames: a patch and a background are marked on one of them, found
 //! again on the others by their stars, and measured in the files.
 
-use std::path::Path as FilePath;
-
 use axum::Json;
 use axum::extract::{Path, State};
-use salt_lamp_core::frame::matching::{Search, match_stars};
-use salt_lamp_core::frame::{FrameBox, FrameKind, measure_box};
+use salt_lamp_core::frame::FrameBox;
 use salt_lamp_core::light::Quantity;
-use salt_lamp_core::log::{FrameJudged, LinesMeasured, PatchSub, is_of, judged_channel, lines_of};
+use salt_lamp_core::log::{LinesMeasured, PatchSub, is_of, lines_of};
 use salt_lamp_core::scenario::{Known, Target};
-use salt_lamp_formats::frame::open_frame;
-use salt_lamp_store::LoggedFrame;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
@@ -19,7 +14,7 @@ use utoipa_axum::routes;
 
 use super::fitting::Fitting;
 use super::ground::Ground;
-use super::is_kept;
+use super::patches::{Held, Patch, chosen, held};
 use crate::http::extract::Body;
 use crate::{App, Problem};
 
@@ -54,11 +49,6 @@ struct LinesOfNight {
     told: Vec<String>,
 }
 
-/// Frames of each exposure that are opened: the clearest.
-const OPENED: usize = 6;
-/// The least side of a box, pixels.
-const LEAST_SIDE: usize = 8;
-
 /// Measures a target's lines in a patch of a night's kept frames, against a background beside it.
 /// Nothing is kept.
 #[utoipa::path(post, operation_id = "log_lines", path = "/log/sessions/{id}/lines",
@@ -75,26 +65,14 @@ async fn lines(
     work.await?.map(Json)
 }
 
-/// A frame to open, and through which exposure it was taken.
-type Chosen<'a> = (&'a LoggedFrame, &'a FrameJudged, usize);
-
 fn measured(app: &App, ground: &Ground, q: &LinesAsked) -> Result<LinesOfNight, Problem> {
     let wrong = |field: &str, said: &str| Err(Problem::field(field, said));
     let marked = ground.frames.iter().map(|(f, _)| f).find(|f| f.id == q.frame);
     let Some(marked) = marked else {
         return wrong("frame", "this night has no such frame; give the id of one of its frames");
     };
-    let size = [marked.measured.columns, marked.measured.rows];
-    for (field, b) in [("patch", &q.patch), ("background", &q.background)] {
-        let inside = b.x + b.width <= size[0] && b.y + b.height <= size[1];
-        if !inside || b.width < LEAST_SIDE || b.height < LEAST_SIDE {
-            let said = format!(
-                "give a box of at least {LEAST_SIDE} x {LEAST_SIDE} pixels within {} x {}",
-                size[0], size[1]
-            );
-            return Err(Problem::field(field, said));
-        }
-    }
+    let marks = Patch { patch: q.patch, background: q.background };
+    marks.on(marked, "")?;
     let Some(planned) = ground.planned.first() else {
         return wrong(
             "frame",
@@ -107,29 +85,8 @@ fn measured(app: &App, ground: &Ground, q: &LinesAsked) -> Result<LinesOfNight, 
     let (Some(fit), Some((_, site))) = (fit, ground.site(c)) else {
         return wrong("frame", "its camera is none of the campaign's, or there is no site");
     };
-    let mut chosen: Vec<Chosen> = own
-        .iter()
-        .filter(|(f, j)| {
-            let sky = f.measured.read.header.kind.is_none_or(|k| k == FrameKind::Light);
-            sky && is_kept(f, j.as_ref()) && f.path.is_some() && f.start_s.is_some()
-        })
-        .filter_map(|(f, j)| Some((f, j.as_ref()?, fit.exposure(f)?)))
-        .collect();
-    let clear = |j: &FrameJudged| j.transparency.unwrap_or(1.0);
-    chosen.sort_by(|a, b| a.2.cmp(&b.2).then(clear(b.1).total_cmp(&clear(a.1))));
-    let mut subs = Vec::new();
-    let (mut frames, mut gone) = (0, 0);
-    for of in chosen.chunk_by(|a, b| a.2 == b.2) {
-        for one in of.iter().take(OPENED) {
-            match boxes(marked, one, q) {
-                Some(own) => {
-                    subs.extend(own);
-                    frames += 1;
-                }
-                None => gone += 1,
-            }
-        }
-    }
+    let Held { subs, frames, gone } = held(marked, &marks, &chosen(ground, c, &fit));
+    let subs: Vec<PatchSub> = subs.into_iter().map(|(s, _)| s).collect();
     if frames == 0 {
         return wrong(
             "frame",
@@ -168,25 +125,4 @@ fn measured(app: &App, ground: &Ground, q: &LinesAsked) -> Result<LinesOfNight, 
         ));
     }
     Ok(LinesOfNight { target: emission.name.clone(), measured: found, emission, frames, told })
-}
-
-/// The patch less the background in every channel of a frame; `None` where its file is gone, its
-/// stars do not match, or its gain or exposure is not known.
-fn boxes(marked: &LoggedFrame, (f, j, exposure): &Chosen, q: &LinesAsked) -> Option<Vec<PatchSub>> {
-    let size = [f.measured.columns, f.measured.rows];
-    let [patch, background] = if f.id == marked.id {
-        [q.patch, q.background]
-    } else {
-        let stars = |f: &LoggedFrame| -> Option<Vec<[f64; 2]>> {
-            Some(judged_channel(&f.measured)?.brightest.iter().map(|s| [s.x_px, s.y_px]).collect())
-        };
-        let matched = match_stars(&stars(marked)?, &stars(f)?, Search::default())?;
-        let moved = |b: &FrameBox| b.about(matched.similarity.apply(b.middle()), size);
-        [moved(&q.patch)?, moved(&q.background)?]
-    };
-    let picture = open_frame(FilePath::new(f.path.as_deref()?)).ok()?.picture;
-    let (on, off) = (measure_box(&picture, &patch), measure_box(&picture, &background));
-    let taken = (f.start_s?, j.transparency.unwrap_or(1.0));
-    let all = PatchSub::of_boxes(&f.measured.read.header, [&on, &off], *exposure, taken);
-    (!all.is_empty()).then_some(all)
 }

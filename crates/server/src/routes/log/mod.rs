@@ -1,6 +1,7 @@
 //! The log: nights, their frames with what each was worth, folders that are read or watched.
 
 mod campaign;
+mod copy;
 mod fitting;
 mod folders;
 mod ground;
@@ -9,6 +10,7 @@ mod lessons;
 mod lines;
 mod meter;
 mod now;
+mod patches;
 mod place;
 mod record;
 mod replan;
@@ -62,6 +64,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(now::routes())
         .merge(meter::routes())
         .merge(lines::routes())
+        .merge(copy::routes())
         .merge(lessons::routes())
         .merge(replan::routes())
 }

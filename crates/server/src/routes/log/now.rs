@@ -13,7 +13,7 @@ use salt_lamp_core::log::{
 };
 use salt_lamp_core::night::{Direction, Ephemeris, Overheads, Place};
 use salt_lamp_core::scenario::Site;
-use salt_lamp_store::{LoggedFrame, SessionsAsked, StoredCampaign};
+use salt_lamp_store::{LogSession, LoggedFrame, SessionsAsked, StoredCampaign};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
@@ -21,7 +21,7 @@ use utoipa_axum::routes;
 
 use super::campaign::{NightOffered, offered};
 use super::meter::{SeenNow, seen_now};
-use super::{air, is_kept, judged};
+use super::{NightJudged, air, is_kept, judged};
 use crate::http::extract::Params;
 use crate::routes::asked::{ClockOffset, NightSite, offsets};
 use crate::routes::campaigns::site_of;
@@ -78,6 +78,8 @@ struct FrameNow {
     id: String,
     /// Name of its file.
     file: String,
+    /// What it is of.
+    object: Option<String>,
     /// Name of its filter.
     filter: Option<String>,
     /// When it ended, seconds since 1970 UTC.
@@ -181,13 +183,24 @@ pub(super) async fn tonight(app: &App, campaign: &str, at_s: f64) -> Result<Toni
     let here = usual.as_ref().map_or(0.0, |s| s.longitude_deg);
     let date = evening(at_s, here);
     let sessions = SessionsAsked { text: String::new(), from: date.clone(), to: date.clone() };
-    let session = app.store.log_sessions(&sessions).await?.into_iter().next();
-    let (frames, marks) = match &session {
-        Some(s) => {
-            let night = judged(app, &s.id).await?;
-            (night.frames, night.marks)
-        }
-        None => (Vec::new(), Vec::new()),
+    let mut nights = Vec::new();
+    for session in app.store.log_sessions(&sessions).await? {
+        nights.push((judged(app, &session.id).await?, session));
+    }
+    // Of several rigs the one that the campaign's frames come from, else the one that was last heard of.
+    let asked = all.iter().find(|c| c.id == campaign);
+    let order = |(n, _): &(NightJudged, LogSession)| {
+        let own =
+            asked.is_some_and(|c| n.frames.iter().any(|(f, _)| is_of(&f.measured, &c.campaign)));
+        (own, n.frames.iter().filter_map(|(f, _)| f.start_s).fold(0.0, f64::max))
+    };
+    nights.sort_by(|a, b| {
+        let ((own, at_s), (other, later_s)) = (order(a), order(b));
+        own.cmp(&other).then(at_s.total_cmp(&later_s))
+    });
+    let (frames, marks, session) = match nights.pop() {
+        Some((night, session)) => (night.frames, night.marks, Some(session)),
+        None => (Vec::new(), Vec::new(), None),
     };
     let ours = |c: &Campaign| frames.iter().rev().any(|(f, _)| is_of(&f.measured, c));
     let planned = |c: &Campaign| c.nights.iter().any(|n| n.planned && n.date == date);
@@ -363,6 +376,7 @@ fn last(f: &LoggedFrame, j: &FrameJudged) -> FrameNow {
     FrameNow {
         id: f.id.clone(),
         file: f.measured.file.clone(),
+        object: h.object.clone(),
         filter: h.filter.clone(),
         ended_s: f.start_s.unwrap_or(0.0) + h.exposure_s.unwrap_or(0.0),
         kept: is_kept(f, Some(j)),

@@ -70,7 +70,12 @@ impl NightPlace {
 
 /// Where a frame looks: as it was found before, else by the catalogue's stars near the place that
 /// its header states, or the campaign wants.
-fn solved(app: &App, c: &Campaign, path: usize, frame: &LoggedFrame) -> (Option<Solved>, bool) {
+pub(super) fn solved(
+    app: &App,
+    c: &Campaign,
+    path: usize,
+    frame: &LoggedFrame,
+) -> (Option<Solved>, bool) {
     let h = &frame.measured.read.header;
     let near = h.ra_deg.zip(h.dec_deg).unwrap_or((c.framing.ra_deg, c.framing.dec_deg));
     let contender = &c.scenario.contenders[path];

@@ -223,15 +223,17 @@ fn field_of(lesson: Lesson) -> &'static str {
     match lesson {
         Lesson::Zenith => "zenith_v_mag",
         Lesson::LampsOff => "by_hour",
+        Lesson::Glow => "glow",
         Lesson::Extinction => "k_v",
         Lesson::Seeing => "seeing_fwhm_arcsec",
         Lesson::Throughput => "optics.throughput",
         Lesson::ReadNoise => "sensor.gains",
         Lesson::Dark => "sensor.dark",
+        Lesson::FilterCentre => "filter",
     }
 }
 
-fn changed(
+pub(super) fn changed(
     (holder, id, name): (HolderOfFigure, &str, &str),
     before: &impl Serialize,
     after: &impl Serialize,
