@@ -74,7 +74,7 @@ test("a filter's copy is held against a second exposure, step by step, and taken
   );
   await page.reload();
   await open.click();
-  await page.getByRole("radio", { name: "Dual band 3 nm at f/5.5, 2026-11-20" }).press("ArrowDown");
+  await page.getByRole("radio", { name: "Dual band 3 nm at f/5.5, 2026-11-20" }).press("ArrowDown", { delay: 100 });
   await expect(page.getByRole("radio", { name: "Dual band 12 nm at f/2.8, 2026-11-20" })).toBeChecked();
   await page.getByTestId("marking").press("ArrowRight");
   await page.getByRole("button", { name: "Where do its bands lie?" }).click();
