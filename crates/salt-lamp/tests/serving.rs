@@ -203,8 +203,10 @@ async fn behind_a_proxy_it_is_used_under_its_path_and_only_from_its_own_page() {
     let data = tempfile::tempdir().expect("a folder");
     let root = certificate(data.path());
     assert!(run(&["passphrase"], data.path(), WORDS).status.success());
-    let port = std::net::TcpListener::bind("127.0.0.1:0").expect("a port").local_addr();
-    let port = port.expect("an address").port();
+    // Below those that a system hands out: no server of another test is given the same one.
+    let first = 20_000 + (std::process::id() % 10_000) as u16;
+    let free = |port: &u16| std::net::TcpListener::bind(("127.0.0.1", *port)).is_ok();
+    let port = (first..first + 1000).find(free).expect("a port");
     let server = served(&["--behind-proxy", "--base-path", "/lamp"], data.path());
     let file = data.path().join("nginx.conf");
     let text = proxy_configuration(data.path(), port, server.port);
