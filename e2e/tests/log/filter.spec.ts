@@ -70,7 +70,7 @@ test("a filter's copy is held against a second exposure, step by step, and taken
     });
   });
   await page.route("**/api/v1/log/copy/taken", (route) =>
-    route.fulfill({ status: 422, json: { title: "Not accepted", errors: [{ path: "first", message: "gone" }] } }),
+    route.fulfill({ status: 422, json: { title: "Not accepted", detail: "It is gone.", errors: [] } }),
   );
   await page.reload();
   await open.click();

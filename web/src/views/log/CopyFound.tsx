@@ -37,7 +37,7 @@ export function CopyFound({ of, asked }: { of: CopyAnswer; asked: CopyAsked }) {
           <caption className="pb-1 text-left text-muted">What it passes of each line</caption>
           <thead className="text-muted">
             <tr>
-              {["", "Line", "This copy", "As promised", "In slow light"].map((h) => (
+              {["Focal ratio", "Line", "This copy", "As promised", "In slow light"].map((h) => (
                 <th key={h} scope="col" className="pr-4 font-normal">
                   {h}
                 </th>
@@ -49,7 +49,7 @@ export function CopyFound({ of, asked }: { of: CopyAnswer; asked: CopyAsked }) {
               a.lines.map((l, i) => (
                 <tr key={`${a.focal_ratio} ${l.quantity}`}>
                   <th scope="row" className="pr-4 font-normal">
-                    {i === 0 ? `f/${fixed(a.focal_ratio, 1)}` : ""}
+                    {`f/${fixed(a.focal_ratio, 1)}`}
                   </th>
                   <td className="pr-4">{l.name}</td>
                   <td className="pr-4">
