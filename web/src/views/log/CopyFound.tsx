@@ -46,7 +46,7 @@ export function CopyFound({ of, asked }: { of: CopyAnswer; asked: CopyAsked }) {
           </thead>
           <tbody className="num">
             {copy.at.flatMap((a) =>
-              a.lines.map((l, i) => (
+              a.lines.map((l) => (
                 <tr key={`${a.focal_ratio} ${l.quantity}`}>
                   <th scope="row" className="pr-4 font-normal">
                     {`f/${fixed(a.focal_ratio, 1)}`}
