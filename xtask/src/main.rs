@@ -281,6 +281,7 @@ fn reference() -> Outcome {
         "make_decisions.py",
         "make_picture.py",
         "make_frames.py",
+        "make_trials.py",
     ] {
         run("reference/scripts", &setup::python(), &[script])?;
     }

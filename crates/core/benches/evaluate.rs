@@ -1,5 +1,7 @@
 //! How long an evaluation takes. Run by `cargo xtask bench`.
 
+use std::collections::BTreeMap;
+
 use criterion::{Criterion, criterion_group, criterion_main};
 use salt_lamp_core::campaign::{Campaign, CampaignFraming, Need, weighed};
 use salt_lamp_core::decide::{BuyKind, BuyPlace, BuyQuestion, Study, decide, rank_filters, to_buy};
@@ -17,6 +19,7 @@ use salt_lamp_core::path::sky::Air;
 use salt_lamp_core::scenario::{
     Known, NightLimits, Passband, Scenario, Sky, TargetKind, Uncertainty,
 };
+use salt_lamp_core::trial::{Covariate, Judged, Treatment, TrialFrame, TrialQuestion, analysed};
 use salt_lamp_core::workers::SingleThread;
 use salt_lamp_core::{Checked, evaluate, report};
 
@@ -325,5 +328,36 @@ fn log(c: &mut Criterion) {
     });
 }
 
-criterion_group!(all, benches, decisions, draws, searches, nights, log);
+/// A trial of 200 frames, judged.
+fn trial(c: &mut Criterion) {
+    let frames: Vec<TrialFrame> = (0..200u32)
+        .map(|i| {
+            let part = |step: f64| (f64::from(i) * step).fract() - 0.5;
+            TrialFrame {
+                name: String::new(),
+                kind: usize::from(i % 4 == 1 || i % 4 == 2),
+                start_s: 1.8e9 + 200.0 * f64::from(i),
+                measure: (1.0 + 0.05 * part(0.618)).exp(),
+                known: BTreeMap::from([
+                    (Covariate::Transparency, 0.95 + 0.05 * part(0.755)),
+                    (Covariate::Airmass, 1.1 + 1e-5 * f64::from(i) * f64::from(i)),
+                    (Covariate::StarSize, 1.6 + 0.1 * part(0.570)),
+                    (Covariate::Guiding, 0.5 + 0.1 * part(0.324)),
+                ]),
+            }
+        })
+        .collect();
+    let question = TrialQuestion {
+        treatment: Treatment::Filter,
+        judged: Judged::PatchSnr,
+        kinds: 2,
+        frames: &frames,
+        frames_a_slot: 1,
+    };
+    c.bench_function("judge a trial of 200 frames", |b| {
+        b.iter(|| analysed(&question).expect("enough frames"));
+    });
+}
+
+criterion_group!(all, benches, decisions, draws, searches, nights, log, trial);
 criterion_main!(all);

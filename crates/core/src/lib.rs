@@ -7,7 +7,8 @@
 //! a star, the model of a light path) · [`evaluate`] (the published answer) · [`decide`] (sub,
 //! gain, time, differences, ranges) · [`report`] (sentences and tables) · [`look`] (the simulated
 //! picture) · [`night`] (where things stand, and the plan) · [`campaign`] (goals over many nights) ·
-//! [`frame`] (what a frame holds, and the verdict on it) · [`log`] (a night's frames, understood).
+//! [`frame`] (what a frame holds, and the verdict on it) · [`log`] (a night's frames, understood) ·
+//! [`trial`] (fair comparisons).
 //! Beside them stand [`wording`] (numbers as imagers say them) and [`workers`] (threads that the
 //! caller hands in).
 //!
@@ -43,6 +44,7 @@ pub mod path;
 pub mod report;
 pub mod scenario;
 pub mod signal;
+pub mod trial;
 pub mod wording;
 pub mod workers;
 

@@ -22,4 +22,5 @@ mod properties;
 mod sky_objects;
 mod snapshot;
 mod to_buy;
+mod trials;
 mod weigh;

@@ -16,5 +16,6 @@ pub mod scenario;
 pub mod sequence;
 pub mod simulated;
 pub mod table;
+pub mod trial;
 
 pub use scenario::{ReadError, read_scenario};

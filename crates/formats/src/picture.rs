@@ -22,6 +22,22 @@ pub fn write_png(crop: &Crop, settings: &[(&str, String)]) -> Result<Vec<u8>, pn
     Ok(bytes)
 }
 
+/// A picture in greys, a byte a pixel, as PNG.
+///
+/// # Errors
+/// Where the bytes are not as many as the pixels.
+pub fn grey_png([columns, rows]: [usize; 2], greys: &[u8]) -> Result<Vec<u8>, png::EncodingError> {
+    let mut bytes = Vec::new();
+    let mut encoder = Encoder::new(&mut bytes, columns as u32, rows as u32);
+    encoder.set_color(ColorType::Grayscale);
+    encoder.set_depth(BitDepth::Eight);
+    encoder.set_compression(Compression::Fast);
+    let mut writer = encoder.write_header()?;
+    writer.write_image_data(greys)?;
+    writer.finish()?;
+    Ok(bytes)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

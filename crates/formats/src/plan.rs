@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 use crate::safe;
 
 /// Who wrote a calendar (RFC 5545, 3.7.3).
-const PRODID: &str = "-//Salt Lamp//Night plan 1//EN";
+pub(crate) const PRODID: &str = "-//Salt Lamp//Night plan 1//EN";
 
 /// The published plan document.
 #[derive(Clone, Debug, Serialize, ToSchema)]
@@ -129,11 +129,12 @@ pub fn plan_json_schema() -> serde_json::Value {
 }
 
 /// A moment to the second. Times of a night lie between 1980 and 2091: they have a date.
-fn utc(unix_s: f64) -> DateTime<Utc> {
+pub(crate) fn utc(unix_s: f64) -> DateTime<Utc> {
     DateTime::from_timestamp(unix_s.round() as i64, 0).unwrap_or(DateTime::UNIX_EPOCH)
 }
 
-pub(crate) fn rfc3339(unix_s: f64) -> String {
+/// A time, seconds since 1970 UTC, as RFC 3339 to the second.
+pub fn rfc3339(unix_s: f64) -> String {
     utc(unix_s).format("%Y-%m-%dT%H:%M:%SZ").to_string()
 }
 

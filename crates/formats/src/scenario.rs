@@ -11,6 +11,7 @@ use salt_lamp_core::scenario::{
     Calibration, Choices, DARKER_MAG, FieldRange, GLOW, MAX_CONTENDERS, MAX_EXPOSURES, NightLimits,
     Site, Uncertainty, ranges_of,
 };
+use salt_lamp_core::trial::{Trial, TrialDesign};
 use salt_lamp_core::{Checked, FieldError, Scenario};
 use serde::de::DeserializeOwned;
 use serde_json::{Value, json};
@@ -255,7 +256,8 @@ pub fn publish_ranges(openapi: &mut Value) {
     put_ranges(openapi, &of("LookView"), &LookView::ranges(), "view.");
     put_ranges(openapi, &of("PlanSpec"), &PlanSpec::ranges(), "plan.");
     put_ranges(openapi, &of("FixedBlock"), &PlanSpec::ranges(), "plan.goal.blocks[0].");
-    put_ranges(openapi, &of("Campaign"), &Campaign::ranges(full), "");
+    put_ranges(openapi, &of("Campaign"), &Campaign::ranges(full.clone()), "");
+    put_ranges(openapi, &of("Trial"), &Trial::ranges(full), "");
     put_ranges(openapi, &of("NightLimits"), &NightLimits::ranges(), "limits.");
     put_ranges(openapi, &of("Site"), &Site::ranges(), "site.");
     put_ranges(openapi, &of("Rig"), &Rig::ranges(), "rig.");
@@ -264,6 +266,7 @@ pub fn publish_ranges(openapi: &mut Value) {
     put_defaults(openapi, &of("Overheads"), &json!(Overheads::default()));
     put_defaults(openapi, &of("Choices"), &json!(Choices::default()));
     put_defaults(openapi, &of("Uncertainty"), &json!(Uncertainty::default()));
+    put_defaults(openapi, &of("TrialDesign"), &json!(TrialDesign::default()));
     put_defaults(openapi, &of("Calibration"), &json!(Calibration::default()));
 }
 

@@ -5,8 +5,10 @@ use std::collections::BTreeMap;
 use salt_lamp_core::campaign::{Campaign, CampaignFraming, CampaignGoal, CampaignNight, Shot};
 use salt_lamp_core::decide::purpose;
 use salt_lamp_core::library::Example;
-use salt_lamp_core::light::Tables;
+use salt_lamp_core::light::{Quantity, Tables};
+use salt_lamp_core::scenario::{Exposure, TargetKind};
 use salt_lamp_core::signal::Model;
+use salt_lamp_core::trial::{Judged, Treatment, Trial, TrialDesign, TrialKind};
 use salt_lamp_store::{Store, StoreError};
 
 /// Puts the examples into a store that has no scenarios yet; one that has some is left alone.
@@ -27,8 +29,53 @@ pub async fn seed(store: &Store, examples: &[Example], tables: &Tables) -> Resul
         && store.campaigns().await?.is_empty()
     {
         store.add_campaign_as("ic-443-winter", &campaign(example, tables)).await?;
+        if let Some(trial) = trial(example) {
+            store.add_trial_as("two-3-nm-sets", &trial).await?;
+        }
     }
     Ok(())
+}
+
+/// An invented trial: two H-alpha filters of 3 nm that their boxes say are alike.
+fn trial(example: &Example) -> Option<Trial> {
+    let mut scenario = example.scenario.clone();
+    scenario.title = "NGC 1499: two sets of 3 nm".to_owned();
+    scenario.target.name = "NGC 1499".to_owned();
+    scenario.target.kind = TargetKind::HIiRegion;
+    let l = &mut scenario.target.lines_rayleigh;
+    (l.ha, l.nii, l.oiii, l.sii, l.hb) = (160.0, 50.0, 8.0, 40.0, 45.0);
+    scenario.target.continuum = None;
+    scenario.contenders.truncate(1);
+    let path = scenario.contenders.first_mut()?;
+    path.name = "Mono, two H-alpha 3 nm".to_owned();
+    let mut sets = Vec::new();
+    for set in ["set one", "set two"] {
+        let mut e = path.exposures.first()?.clone();
+        (e.share, e.test_frame) = (0.5, None);
+        let filter = e.filter.as_mut()?;
+        filter.name = format!("H-alpha 3 nm, {set}");
+        filter.price = filter.price.map(|p| if set == "set two" { 1.8 * p } else { p });
+        sets.push(e);
+    }
+    path.exposures = sets;
+    let dearer = |e: &Exposure| e.filter.as_ref().and_then(|f| f.price).unwrap_or(0.0);
+    let dearer = dearer(&path.exposures[1]) - dearer(&path.exposures[0]);
+    let framing = CampaignFraming { ra_deg: 60.2, dec_deg: 36.4, position_angle_deg: 0.0 };
+    Some(Trial {
+        title: "Two H-alpha filters of 3 nm".to_owned(),
+        scenario,
+        site: "larch-lane".to_owned(),
+        framing,
+        treatment: Treatment::Filter,
+        judged: Judged::PatchSnr,
+        quantity: Quantity::Ha,
+        kinds: [0, 1].map(|exposure| TrialKind { path: 0, exposure }).to_vec(),
+        design: TrialDesign { dearer: Some(dearer), ..TrialDesign::default() },
+        blind: false,
+        nights: Vec::new(),
+        marks: None,
+        frames: Vec::new(),
+    })
 }
 
 /// An invented campaign, two nights old.

@@ -9,7 +9,7 @@ use std::time::Duration;
 use clap::Args;
 use salt_lamp_core::library::{Catalogue, Figures, Library, Stars, demo_kit, shipped_entries};
 use salt_lamp_core::light::Tables;
-use salt_lamp_server::{App, ConnectionLimits, Front, Hosts, Serving, passphrase_hash};
+use salt_lamp_server::{App, ConnectionLimits, Front, Hosts, Play, Serving, passphrase_hash};
 use salt_lamp_store::{SessionsAsked, Store};
 use tokio::net::TcpListener;
 
@@ -133,7 +133,7 @@ impl Serve {
         let app = App::new(store.clone(), tables, library, sky)
             .with_frames(&roots, east_deg)
             .map_err(|e| format!("--frames {e}; give a folder that is there"))?
-            .with_player(Arc::new(played::play_next));
+            .with_player(Arc::new(played::play));
         let at = SocketAddr::new(self.host, self.port);
         let listener = TcpListener::bind(at)
             .await
@@ -150,7 +150,7 @@ impl Serve {
         let frames = tokio::spawn(app.clone().watch_frames());
         if self.demo && store.log_sessions(&SessionsAsked::default()).await?.is_empty() {
             // A new user finds a night in the log, or finds it coming in.
-            if let Err(problem) = app.play_a_night().await {
+            if let Err(problem) = app.play(Play::Night).await {
                 tracing::warn!("no night was played: {}", problem.detail);
             }
         }

@@ -130,9 +130,9 @@ fn rust_files(directory: &std::path::Path) -> Vec<PathBuf> {
 
 /// The rooms of the core in the order in which light and decisions go: each may use only those
 /// before it.
-const ROOMS: [&str; 15] = [
+const ROOMS: [&str; 16] = [
     "workers", "wording", "light", "scenario", "library", "path", "signal", "evaluate", "decide",
-    "report", "look", "night", "campaign", "frame", "log",
+    "report", "look", "night", "campaign", "frame", "log", "trial",
 ];
 
 /// The core's files with the files that each imports, drawn from its `use` lines and from paths

@@ -64,8 +64,17 @@ pub struct App {
     plates: Arc<routes::log::Plates>,
 }
 
-/// Plays a night of a stand-in into a folder beneath a root of frames; blocks until it is over.
-pub type Player = Arc<dyn Fn(&std::path::Path) -> Result<(), String> + Send + Sync>;
+/// What a stand-in is asked to play.
+#[derive(Clone, Debug)]
+pub enum Play {
+    /// A night.
+    Night,
+    /// A trial by its run sheet.
+    Trial(Box<salt_lamp_core::trial::Trial>),
+}
+
+/// Plays a stand-in into a folder beneath a root of frames; blocks until it is over.
+pub type Player = Arc<dyn Fn(&std::path::Path, &Play) -> Result<(), String> + Send + Sync>;
 
 impl App {
     /// The application over an open store.
@@ -113,11 +122,11 @@ impl App {
         Self { player: Some(player), ..self }
     }
 
-    /// Plays a night into the first root and watches that; one at a time.
+    /// Plays into the first root and watches that; one at a time.
     ///
     /// # Errors
     /// 422 where there is nowhere or nobody to play; 429 where one is being played.
-    pub async fn play_a_night(&self) -> Result<(), Problem> {
+    pub async fn play(&self, what: Play) -> Result<(), Problem> {
         let (Some(player), Some(root)) = (self.player.clone(), self.frames.roots().first()) else {
             let said = "no folder of frames was named at start: start with --frames FOLDER";
             return Err(Problem::field("folder", said));
@@ -127,7 +136,7 @@ impl App {
         self.store.watch_folder(&root.display().to_string(), true).await?;
         self.frames.watch(root.clone(), true);
         tokio::task::spawn_blocking(move || {
-            if let Err(e) = player(&root) {
+            if let Err(e) = player(&root, &what) {
                 tracing::error!("no night was played: {e}");
             }
             drop(playing);

@@ -25,3 +25,4 @@ mod night_api;
 mod shelf_api;
 mod stars_api;
 mod tonight_api;
+mod trials_api;

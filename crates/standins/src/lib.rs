@@ -18,4 +18,4 @@ pub use instruments::{CloudReading, Instruments, SkyReading};
 pub use night::{Night, StandinError, read_plan};
 pub use shot::{Kind, Shot};
 pub use truth::Truth;
-pub use weather::{Conditions, Weather};
+pub use weather::{Cloud, Conditions, Weather};

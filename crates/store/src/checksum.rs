@@ -36,6 +36,7 @@ impl Store {
             ("blind_look", "id", "title, document, ''"),
             ("target_emission", "object", "document, '', ''"),
             ("lesson", "id", "document, '', ''"),
+            ("trial", "id", "title, document, ''"),
         ] {
             let sql = format!("SELECT {key}, {texts} FROM {table} WHERE checksum IS NULL");
             let rows: Vec<(Text, Text, Text, Text)> =

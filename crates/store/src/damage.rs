@@ -47,6 +47,7 @@ impl Store {
         all.extend(self.damaged_campaigns().await?);
         all.extend(self.damaged_shelf().await?);
         all.extend(self.damaged_lessons().await?);
+        all.extend(self.damaged_trials().await?);
         Ok(all)
     }
 }

@@ -10,6 +10,7 @@ mod campaigns;
 mod checksum;
 mod curves;
 mod damage;
+mod documents;
 mod emission;
 mod expected;
 mod file;
@@ -19,6 +20,7 @@ mod log;
 mod scenarios;
 mod shelf;
 mod text;
+mod trials;
 
 use std::path::Path;
 use std::sync::Arc;
@@ -46,6 +48,7 @@ pub use log::{
 };
 pub use scenarios::{RigRow, Saved, ScenarioRow, StoredScenario};
 pub use shelf::{Removed, ShelfSaved, StoredEntry};
+pub use trials::{StoredTrial, TrialSaved};
 
 /// Name of the database file in the data directory.
 pub const FILE_NAME: &str = "salt-lamp.db";

@@ -49,6 +49,9 @@ pub struct Similarity {
 }
 
 impl Similarity {
+    /// A frame upon itself.
+    pub const IDENTITY: Self = Self { a: 1.0, b: 0.0, shift: [0.0; 2], mirrored: false };
+
     /// Where a point of the frame falls on the reference, px.
     pub fn apply(&self, [x, y]: [f64; 2]) -> [f64; 2] {
         let x = if self.mirrored { -x } else { x };

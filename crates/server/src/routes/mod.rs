@@ -23,6 +23,7 @@ mod shelf;
 mod stars;
 mod targets;
 mod tonight;
+mod trials;
 
 use axum::extract::State;
 use axum::{Extension, Json};
@@ -62,6 +63,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(stars::routes())
         .merge(targets::routes())
         .merge(tonight::routes())
+        .merge(trials::routes())
 }
 
 /// Whether the server is up.

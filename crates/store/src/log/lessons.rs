@@ -154,7 +154,11 @@ async fn saved(tx: &mut Transaction<'_, Sqlite>, taught: Taught) -> Result<bool,
         }
     }
     for (id, revision, campaign) in &taught.campaigns {
-        if campaigns::save_over(tx, id, (*revision).into(), campaign).await?.is_none() {
+        if campaigns::ROWS
+            .save_over(tx, (id, (*revision).into()), (&campaign.title, campaign))
+            .await?
+            .is_none()
+        {
             return Ok(false);
         }
     }

@@ -4,6 +4,7 @@ use salt_lamp_core::campaign::Campaign;
 use salt_lamp_core::log::{FrameJudged, camera_meant, exposure_meant, filters_of};
 use salt_lamp_store::{HeaderName, LogSession, LoggedFrame, NameKind};
 
+use super::ground::Ground;
 use super::is_kept;
 use super::place::Best;
 
@@ -26,6 +27,12 @@ pub(super) struct Fitting<'a> {
 fn explained<'a>(names: &'a [HeaderName], kind: NameKind, said: &str) -> Option<&'a str> {
     let own = |n: &&HeaderName| n.kind == kind && n.said == said;
     names.iter().find(own).map(|n| n.means.as_str())
+}
+
+/// What somebody said that a frame's filter means.
+pub(crate) fn frame_meaning<'a>(ground: &'a Ground, f: &LoggedFrame) -> Option<&'a str> {
+    let said = f.measured.read.header.filter.as_deref().unwrap_or_default();
+    explained(&ground.names, NameKind::Filter, said)
 }
 
 fn through(f: &LoggedFrame, filters: &[&str], names: &[HeaderName]) -> Option<usize> {

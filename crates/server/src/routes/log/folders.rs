@@ -16,7 +16,7 @@ use utoipa_axum::routes;
 
 use crate::frames::{LogNews, Reading};
 use crate::http::extract::Body;
-use crate::{App, Problem};
+use crate::{App, Play, Problem};
 
 /// Folders in a list.
 const MOST_FOLDERS: usize = 500;
@@ -133,7 +133,7 @@ async fn call_off(State(app): State<App>) -> StatusCode {
 #[utoipa::path(post, operation_id = "log_play", path = "/log/play",
     responses((status = 202), (status = 422, body = Problem), (status = 429, body = Problem)))]
 async fn play(State(app): State<App>) -> Result<StatusCode, Problem> {
-    app.play_a_night().await?;
+    app.play(Play::Night).await?;
     Ok(StatusCode::ACCEPTED)
 }
 

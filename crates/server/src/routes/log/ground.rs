@@ -63,9 +63,9 @@ fn as_in_kit(s: &mut Scenario, shelf: &[StoredEntry]) {
 }
 
 /// Everything that a night is learned from.
-pub(super) struct Ground {
+pub(crate) struct Ground {
     pub(super) session: LogSession,
-    pub(super) frames: Vec<(LoggedFrame, Option<FrameJudged>)>,
+    pub(crate) frames: Vec<(LoggedFrame, Option<FrameJudged>)>,
     pub(super) planned: Vec<Planned>,
     /// Comparisons of the target beside them, the last changed first.
     pub(super) beside: Vec<Planned>,
@@ -75,7 +75,7 @@ pub(super) struct Ground {
 }
 
 impl Ground {
-    pub(super) async fn of(app: &App, id: &str) -> Result<Self, Problem> {
+    pub(crate) async fn of(app: &App, id: &str) -> Result<Self, Problem> {
         let session = app.store.log_session(id).await?;
         let frames = judged(app, id).await?.frames;
         let shelf = app.store.shelf(true).await?;
@@ -99,7 +99,7 @@ impl Ground {
 
     /// The site where the frames say that they were taken, else a campaign's, else that of its sky by
     /// its name, else the usual one.
-    pub(super) fn site(&self, c: &Campaign) -> Option<(&StoredEntry, &Site)> {
+    pub(crate) fn site(&self, c: &Campaign) -> Option<(&StoredEntry, &Site)> {
         let here = self.frames.iter().find_map(|(f, _)| f.measured.site());
         let is_here = |e: &&StoredEntry| match (&e.entry.thing, here) {
             (ShelfThing::Site(s), Some(p)) => s.is_at(p.latitude_deg, p.longitude_deg),

@@ -16,6 +16,9 @@ mod record;
 mod replan;
 mod taught;
 
+pub(crate) use fitting::frame_meaning;
+pub(crate) use ground::Ground;
+pub(crate) use patches::{Patch, measured_on};
 pub(crate) use place::Plates;
 
 use axum::Json;
@@ -168,8 +171,13 @@ async fn air(app: &App) -> Result<NightAir, Problem> {
     Ok(NightAir::new(site.as_ref(), filters))
 }
 
+/// A night's frames, each with what it was worth.
+pub(crate) async fn judged_frames(app: &App, id: &str) -> Result<Judged, Problem> {
+    Ok(judged(app, id).await?.frames)
+}
+
 /// Whether a frame is kept: somebody's word, else the rules'.
-fn is_kept(f: &LoggedFrame, judged: Option<&FrameJudged>) -> bool {
+pub(crate) fn is_kept(f: &LoggedFrame, judged: Option<&FrameJudged>) -> bool {
     match f.decision {
         Some(d) => d == Decision::Kept,
         None => judged.is_some_and(|j| j.reasons.is_empty()),
@@ -177,7 +185,7 @@ fn is_kept(f: &LoggedFrame, judged: Option<&FrameJudged>) -> bool {
 }
 
 /// Frames, each with what it was worth.
-type Judged = Vec<(LoggedFrame, Option<FrameJudged>)>;
+pub(crate) type Judged = Vec<(LoggedFrame, Option<FrameJudged>)>;
 
 /// A night, understood.
 struct NightJudged {

@@ -6,7 +6,7 @@ use std::path::Path as FilePath;
 use salt_lamp_core::campaign::Campaign;
 use salt_lamp_core::frame::matching::{Search, Similarity, match_stars};
 use salt_lamp_core::frame::plate::Plate;
-use salt_lamp_core::frame::{FrameBox, FrameKind, measure_box};
+use salt_lamp_core::frame::{BoxMeasured, FrameBox, FrameKind, measure_box};
 use salt_lamp_core::log::{BoxedFrame, FrameJudged, PatchSub, is_of, judged_channel};
 use salt_lamp_formats::frame::open_frame;
 use salt_lamp_store::LoggedFrame;
@@ -26,16 +26,16 @@ const LEAST_SIDE: usize = 8;
 /// A patch of the target and sky beside it.
 #[derive(Clone, Copy, Serialize, Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-pub(super) struct Patch {
+pub(crate) struct Patch {
     /// The patch of the target.
-    pub(super) patch: FrameBox,
+    pub(crate) patch: FrameBox,
     /// Sky beside it.
-    pub(super) background: FrameBox,
+    pub(crate) background: FrameBox,
 }
 
 impl Patch {
     /// That both boxes lie on a frame and are no specks; `under` is the name of what holds them.
-    pub(super) fn on(&self, f: &LoggedFrame, under: &str) -> Result<(), Problem> {
+    pub(crate) fn on(&self, f: &LoggedFrame, under: &str) -> Result<(), Problem> {
         let size = [f.measured.columns, f.measured.rows];
         for (field, b) in [("patch", &self.patch), ("background", &self.background)] {
             let ends = [b.x.checked_add(b.width), b.y.checked_add(b.height)];
@@ -158,13 +158,37 @@ pub(super) fn held<'a>(marked: &LoggedFrame, p: &Patch, chosen: &[Chosen<'a>]) -
     out
 }
 
-/// The patch less the background in every channel of a frame; `None` where its file is gone, its
-/// stars do not match, or its gain or exposure is not known.
-fn boxes(marked: &LoggedFrame, (f, j, exposure): &Chosen, p: &Patch) -> Option<Vec<PatchSub>> {
+/// Where a patch lies on another frame of the same rig, and what it and its background hold there,
+/// channel by channel; `None` where its file is gone or its stars do not match.
+fn on_frame(
+    marked: &LoggedFrame,
+    f: &LoggedFrame,
+    p: &Patch,
+) -> Option<(Patch, [Vec<BoxMeasured>; 2])> {
     let own =
         if f.id == marked.id { *p } else { p.moved(&laid(marked, f, Search::default())?, 1.0, f)? };
     let picture = open_frame(FilePath::new(f.path.as_deref()?)).ok()?.picture;
-    let (on, off) = (measure_box(&picture, &own.patch), measure_box(&picture, &own.background));
+    let boxes = [measure_box(&picture, &own.patch), measure_box(&picture, &own.background)];
+    Some((own, boxes))
+}
+
+/// What a patch and its background hold on another frame, channel by channel, whichever rig took it.
+pub(crate) fn measured_on(
+    marked: &LoggedFrame,
+    f: &LoggedFrame,
+    p: &Patch,
+) -> Option<[Vec<BoxMeasured>; 2]> {
+    on_frame(marked, f, p).map(|(_, boxes)| boxes).or_else(|| {
+        let own = found(marked, p, f)?;
+        let picture = open_frame(FilePath::new(f.path.as_deref()?)).ok()?.picture;
+        Some([measure_box(&picture, &own.patch), measure_box(&picture, &own.background)])
+    })
+}
+
+/// The patch less the background in every channel of a frame; `None` where its file is gone, its
+/// stars do not match, or its gain or exposure is not known.
+fn boxes(marked: &LoggedFrame, (f, j, exposure): &Chosen, p: &Patch) -> Option<Vec<PatchSub>> {
+    let (own, [on, off]) = on_frame(marked, f, p)?;
     let h = &f.measured.read.header;
     let [[x, y], [bx, by]] = [own.patch.middle(), own.background.middle()];
     let of = BoxedFrame {
