@@ -2,7 +2,7 @@
 import { readFileSync, writeFileSync } from "node:fs";
 
 const SCHEMAS =
-  "Scenario Calibration Choices Uncertainty Target LinesRayleigh Continuum Sky Moon Contender Mount Dither Optics Sensor GainRow Dark Exposure TestFrame Filter Passband LookView Overheads FixedBlock NightLimits Site Rig Campaign CampaignFraming CampaignGoal Shot FramePlan Goal".split(
+  "Scenario Calibration Choices Uncertainty Target LinesRayleigh Continuum Sky Moon Contender Mount Dither Optics Sensor GainRow Dark Exposure TestFrame Filter Passband LookView Overheads FixedBlock NightLimits Site Rig Campaign CampaignFraming CampaignGoal Shot FramePlan Goal TrialDesign".split(
     " ",
   );
 const { schemas } = JSON.parse(readFileSync(new URL("../docs/openapi.json", import.meta.url), "utf8")).components;

@@ -20,6 +20,7 @@ const NightPage = lazy(async () => ({ default: (await import("./views/night/Nigh
 const CampaignPage = lazy(async () => ({ default: (await import("./views/campaign/CampaignPage")).CampaignPage }));
 const NowPage = lazy(async () => ({ default: (await import("./views/now/NowPage")).NowPage }));
 const LogPage = lazy(async () => ({ default: (await import("./views/log/LogPage")).LogPage }));
+const TrialsPage = lazy(async () => ({ default: (await import("./views/trials/TrialsPage")).TrialsPage }));
 const KitPage = lazy(async () => ({ default: (await import("./views/kit/KitPage")).KitPage }));
 const ToBuyPage = lazy(async () => ({ default: (await import("./views/kit/ToBuyPage")).ToBuyPage }));
 const AboutPage = lazy(async () => ({ default: (await import("./views/about/AboutPage")).AboutPage }));
@@ -58,6 +59,7 @@ function Views() {
           <Route path="/campaign" element={<CampaignPage />} />
           <Route path="/now" element={<NowPage />} />
           <Route path="/log" element={<LogPage />} />
+          <Route path="/trials" element={<TrialsPage />} />
           <Route path="/kit" element={<KitPage />} />
           <Route path="/kit/to-buy" element={<ToBuyPage />} />
           <Route path="/shelf" element={<Moved to="/kit" />} />

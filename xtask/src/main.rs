@@ -36,6 +36,7 @@ const USAGE: &str = "usage: cargo xtask COMMAND
   soak --kills [N]   kill a server in the middle of its writes N times (1000): what it acknowledged
                      must be there
   soak --nights [N]  play N nights (200) and ask whether the log learns what was so, and nothing else
+  soak --trials [N]  judge N seeded trials (2000) of each size of difference
   mutants --sample N [--seed N] [--survivors] | --patches [WORD]
                      break the core's lines one by one and count what its tests notice
   reference          make the tables in reference/ and data/ again, in a Python environment of
@@ -88,6 +89,11 @@ fn soak(args: &[String]) -> Outcome {
             "test --locked --release --package salt-lamp-standins --test taught seeded -- --nocapture",
             "SALT_LAMP_NIGHTS",
         );
+    }
+    if args.first().is_some_and(|a| a == "--trials") {
+        let count = args.get(1).map_or("2000", String::as_str);
+        let tests = "test --locked --release --package salt-lamp-core --test behaviour trials";
+        return many(count, "trials", tests, "SALT_LAMP_TRIALS");
     }
     let count = args.first().map_or("200", String::as_str);
     let tests = "test --locked --release --package salt-lamp-core --test behaviour coverage";

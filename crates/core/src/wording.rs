@@ -77,6 +77,16 @@ pub fn times(ratio: f64) -> String {
     }
 }
 
+/// A share as per cent to a tenth: `4.1 %`.
+pub fn per_cent(share: f64) -> String {
+    format!("{:.1} %", 100.0 * share)
+}
+
+/// The same with its sign: `+4.1 %`.
+pub fn signed_per_cent(share: f64) -> String {
+    format!("{}{}", if share < 0.0 { "-" } else { "+" }, per_cent(share.abs()))
+}
+
 /// Names as one lists them: "red, green and blue".
 pub fn listed(names: &[&str]) -> String {
     match names {
@@ -103,5 +113,6 @@ mod tests {
         assert_eq!(times(2.0), "twice the time");
         assert_eq!(times(0.4), "40 % of the time");
         assert_eq!(times(3.21), "3.2 times the time");
+        assert_eq!((per_cent(0.0412), signed_per_cent(-0.2)), ("4.1 %".into(), "-20.0 %".into()));
     }
 }

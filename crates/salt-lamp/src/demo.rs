@@ -39,8 +39,8 @@ pub async fn seed(store: &Store, examples: &[Example], tables: &Tables) -> Resul
 /// An invented trial: two H-alpha filters of 3 nm that their boxes say are alike.
 fn trial(example: &Example) -> Option<Trial> {
     let mut scenario = example.scenario.clone();
-    scenario.title = "NGC 1499: two sets of 3 nm".to_owned();
-    scenario.target.name = "NGC 1499".to_owned();
+    scenario.title = "NGC 281: two sets of 3 nm".to_owned();
+    scenario.target.name = "NGC 281".to_owned();
     scenario.target.kind = TargetKind::HIiRegion;
     let l = &mut scenario.target.lines_rayleigh;
     (l.ha, l.nii, l.oiii, l.sii, l.hb) = (160.0, 50.0, 8.0, 40.0, 45.0);
@@ -60,7 +60,7 @@ fn trial(example: &Example) -> Option<Trial> {
     path.exposures = sets;
     let dearer = |e: &Exposure| e.filter.as_ref().and_then(|f| f.price).unwrap_or(0.0);
     let dearer = dearer(&path.exposures[1]) - dearer(&path.exposures[0]);
-    let framing = CampaignFraming { ra_deg: 60.2, dec_deg: 36.4, position_angle_deg: 0.0 };
+    let framing = CampaignFraming { ra_deg: 13.25, dec_deg: 56.62, position_angle_deg: 0.0 };
     Some(Trial {
         title: "Two H-alpha filters of 3 nm".to_owned(),
         scenario,
@@ -71,7 +71,6 @@ fn trial(example: &Example) -> Option<Trial> {
         quantity: Quantity::Ha,
         kinds: [0, 1].map(|exposure| TrialKind { path: 0, exposure }).to_vec(),
         design: TrialDesign { dearer: Some(dearer), ..TrialDesign::default() },
-        blind: false,
         nights: Vec::new(),
         marks: None,
         frames: Vec::new(),

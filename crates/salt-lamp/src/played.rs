@@ -100,7 +100,7 @@ fn play_trial(beneath: &Path, trial: &Trial) -> Result<(), String> {
     let slots = sheet(trial, &view).slots;
     let mut scenario = trial.scenario.clone();
     let path = scenario.contenders.get_mut(first.path).ok_or("it has no light path")?;
-    [path.sensor.columns, path.sensor.rows] = SENSOR;
+    [path.sensor.columns, path.sensor.rows] = SENSOR_OF_TRIALS;
     let name = |kind: usize| -> Option<(&str, f64)> {
         let own = trial.scenario.contenders.get(first.path)?;
         let e = own.exposures.get(trial.kinds.get(kind)?.exposure)?;
@@ -154,6 +154,8 @@ fn play_trial(beneath: &Path, trial: &Trial) -> Result<(), String> {
     Ok(())
 }
 
+/// Columns and rows that a trial reads: enough stars to tell how clear each frame is.
+const SENSOR_OF_TRIALS: [u32; 2] = [1280, 960];
 /// From where trials are played.
 const SITE_OF_TRIALS: &str = "Larch Lane";
 

@@ -26,30 +26,36 @@ pub(crate) fn frame(minute: u32) -> Vec<u8> {
     bytes
 }
 
-struct Night {
-    api: Api,
+/// A folder of frames, and the log that may read it.
+pub(crate) struct Night {
+    pub(crate) api: Api,
     folder: tempfile::TempDir,
 }
 
 impl Night {
-    async fn new() -> Self {
+    pub(crate) async fn new() -> Self {
         let folder = tempfile::tempdir().expect("a folder");
         let root = folder.path().canonicalize().expect("whole");
         let api = Api::watching(&[root], tempfile::tempdir().expect("a directory")).await;
         Self { api, folder }
     }
 
-    fn at(&self, name: &str) -> PathBuf {
+    pub(crate) fn at(&self, name: &str) -> PathBuf {
         self.folder.path().canonicalize().expect("whole").join(name)
     }
 
-    fn put(&self, name: &str, bytes: &[u8]) {
+    pub(crate) fn put(&self, name: &str, bytes: &[u8]) {
         std::fs::write(self.at(name), bytes).expect("written");
     }
 
     async fn choose(&self, folder: &Path, what: &str) -> (StatusCode, Value) {
         let q = json!({"folder": folder.display().to_string(), "what": what});
         self.api.call("POST", "/api/v1/log/folders", &[], Some(&q)).await
+    }
+
+    /// Reads the whole folder once.
+    pub(crate) async fn choose_all(&self) {
+        assert_eq!(self.choose(self.folder.path(), "read").await.0, StatusCode::ACCEPTED);
     }
 
     async fn frames(&self) -> Vec<Value> {
@@ -62,7 +68,11 @@ impl Night {
     }
 
     /// Waits until something holds; a machine that is busy with something else is slow, not wrong.
-    async fn until(&self, what: &str, holds: impl Fn(&[Value], &Value) -> bool) -> Vec<Value> {
+    pub(crate) async fn until(
+        &self,
+        what: &str,
+        holds: impl Fn(&[Value], &Value) -> bool,
+    ) -> Vec<Value> {
         for _ in 0..600 {
             let frames = self.frames().await;
             let (_, folders) = self.api.call("GET", "/api/v1/log/folders", &[], None).await;

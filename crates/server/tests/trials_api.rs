@@ -1,6 +1,7 @@
 //! Trials: designed, laid into a night, filled from the log, judged, and given out as files.
 
 use crate::help::{Api, demo};
+use crate::log_api::{Night, frame};
 use crate::log_campaign_api::night_of;
 use axum::body::Body;
 use axum::http::{Request, StatusCode};
@@ -210,4 +211,114 @@ async fn two_frames_are_laid_beside_each_other() {
     );
     let (status, _) = api.call("GET", "/api/v1/trials/beside?first=x&frame=y", &[], None).await;
     assert_eq!(status, StatusCode::NOT_FOUND);
+}
+
+/// The reference frame of a minute with a white square of eight pixels in its middle.
+fn marked(minute: u32) -> Vec<u8> {
+    let mut bytes = frame(minute);
+    let head = String::from_utf8_lossy(&bytes[..2880]).into_owned();
+    let axis = |key: &str| -> usize {
+        let card = head.as_bytes().chunks(80).find(|c| c.starts_with(key.as_bytes()));
+        let card = String::from_utf8_lossy(card.expect("a card")).into_owned();
+        card.split(['=', '/']).nth(1).expect("a value").trim().parse().expect("a number")
+    };
+    let (wide, high) = (axis("NAXIS1"), axis("NAXIS2"));
+    for (y, x) in (0..8).flat_map(|y| (0..8).map(move |x| (y, x))) {
+        let at = 2880 + 2 * ((high / 2 - 4 + y) * wide + wide / 2 - 4 + x);
+        bytes[at..at + 2].copy_from_slice(&0x7000i16.to_be_bytes());
+    }
+    bytes
+}
+
+#[tokio::test(flavor = "multi_thread")]
+async fn frames_are_judged_blind_and_nothing_tells_which_is_which() {
+    let n = Night::new().await;
+    let minutes: Vec<u32> = (0..48).step_by(6).collect();
+    let kind_of = |i: usize| usize::from(matches!(i % 4, 1 | 2));
+    for (i, &m) in minutes.iter().enumerate() {
+        n.put(&format!("f{m}.fits"), &if kind_of(i) == 1 { marked(m) } else { frame(m) });
+    }
+    n.choose_all().await;
+    let taken = n.until("eight frames", |f, _| f.len() == minutes.len()).await;
+    let api = &n.api;
+    let made = begun(api, "patch_snr").await;
+    let mut trial = made["trial"].clone();
+    let own: Vec<Value> = frames(0.3)
+        .into_iter()
+        .zip(&taken)
+        .map(|(mut f, t)| {
+            f["id"] = t["id"].clone();
+            f["name"] = t["file"].clone();
+            let i = minutes.iter().position(|m| t["file"] == format!("f{m}.fits"));
+            f["kind"] = json!(kind_of(i.expect("a minute")));
+            f
+        })
+        .collect();
+    trial["frames"] = json!(own);
+    let (status, saved) =
+        send(api, "PUT", &format!("/api/v1/trials/{}", id(&made)), &made, &trial).await;
+    assert_eq!(status, StatusCode::OK, "{saved}");
+
+    let begin = async |q: Value| {
+        api.call("POST", &format!("/api/v1/trials/{}/blind", id(&made)), &[], Some(&q)).await
+    };
+    let asked = json!({"first": taken[0]["id"], "x": 0.5, "y": 0.5, "side": 64});
+    for (field, wrong) in [("x", json!(2)), ("side", json!(5000)), ("each", json!(0))] {
+        let mut q = asked.clone();
+        q[field] = wrong;
+        let (status, why) = begin(q).await;
+        let said = (status, why["errors"][0]["path"].as_str());
+        assert_eq!(said, (StatusCode::UNPROCESSABLE_ENTITY, Some(field)), "{why}");
+    }
+    let (status, look) = begin(asked.clone()).await;
+    assert_eq!(status, StatusCode::CREATED, "{look}");
+    assert_eq!((&look["pictures"], &look["rounds"]), (&json!(2), &json!(12)));
+    let at = format!("/api/v1/look/blind/{}", look["id"].as_str().expect("an id"));
+    let mut seen = look.to_string() + &get(api, &at).await.to_string();
+    let mut white = Vec::new();
+    let mut sizes = Vec::new();
+    for round in 0..12 {
+        let request = Request::get(format!("{at}/frames/{round}")).body(Body::empty());
+        let (status, _, body) = api.send(request.expect("a request")).await;
+        assert_eq!(status, StatusCode::OK, "{}", String::from_utf8_lossy(&body));
+        seen += &String::from_utf8_lossy(&body[..20]);
+        sizes.push(body.len());
+        let pixels = &body[4 + 2 * 8..];
+        let whites = |p: &[u8]| p.chunks(4).filter(|c| c[0] == 255).count();
+        white.push(pixels.chunks(pixels.len() / 2).map(whites).collect::<Vec<_>>());
+        let chosen = json!({"round": round, "places": [0, 1]});
+        let (status, _) = api.call("POST", &format!("{at}/choice"), &[], Some(&chosen)).await;
+        assert_eq!(status, StatusCode::NO_CONTENT);
+    }
+    assert!(sizes.iter().all(|s| *s == sizes[0]), "a size would tell");
+    let names = made["trial"]["title"].as_str().expect("a title").split(" against ");
+    let ids = taken.iter().flat_map(|t| [&t["id"], &t["file"]]).filter_map(Value::as_str);
+    for name in names.chain(ids) {
+        assert!(!seen.contains(name), "{name} leaked: {seen}");
+    }
+
+    let (status, answer) = api.call("POST", &format!("{at}/reveal"), &[], None).await;
+    assert_eq!(status, StatusCode::OK, "{answer}");
+    for (round, whites) in white.iter().enumerate() {
+        let order = answer["orders"][round].as_array().expect("an order");
+        let marked = order.iter().position(|k| k == 1).expect("B");
+        let other = 1 - marked;
+        assert!(whites[marked] >= whites[other] + 40, "round {round}: {whites:?} {order:?}");
+    }
+    let firsts = (0..12).filter(|r| answer["orders"][*r][0] == 1).count();
+    assert!((1..12).contains(&firsts), "the order was never drawn anew: {firsts}");
+    let result = &answer["result"];
+    assert_eq!((&result["by_figures"], &result["pairs"]), (&json!([1, 0]), &json!(12)), "{result}");
+    assert!((result["snr"][1].as_f64().expect("a ratio") - 1.3).abs() < 0.05, "{result}");
+    assert!(result["told"][0].as_str().is_some_and(|t| t.contains("is better")), "{result}");
+    assert_eq!(answer["figure"], "Of A's");
+
+    // A frame that goes takes its round with it, and its name is not told.
+    for m in &minutes {
+        std::fs::remove_file(n.at(&format!("f{m}.fits"))).expect("removed");
+    }
+    let request = Request::get(format!("{at}/frames/0")).body(Body::empty());
+    let (status, _, body) = api.send(request.expect("a request")).await;
+    assert_eq!(status, StatusCode::NOT_FOUND);
+    assert!(!String::from_utf8_lossy(&body).contains(".fits"));
 }

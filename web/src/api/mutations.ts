@@ -31,7 +31,7 @@ type Change<V, A> = {
 const COMPARISONS = "comparisons";
 
 /** A change on the server: what it makes stale is asked anew, what was shown too early is taken back. */
-function useChange<V, A>({ change, stale, before, inTurn }: Change<V, A>) {
+export function useChange<V, A>({ change, stale, before, inTurn }: Change<V, A>) {
   const client = useQueryClient();
   return useMutation<A, Error, V, (() => void) | undefined>({
     mutationFn: change,
@@ -248,39 +248,45 @@ export const useBeginCampaign = () =>
     stale: () => STALE.campaigns,
   });
 
-/** The list of campaigns as it is known here, and a way to write one into it. */
-function useKnownCampaigns() {
-  const client = useQueryClient();
-  const { queryKey } = campaignsQuery;
-  return {
-    find: (id: string) => client.getQueryData<StoredCampaign[]>(queryKey)?.find((c) => c.id === id),
-    put: (stored: StoredCampaign) =>
-      client.setQueryData<StoredCampaign[]>(queryKey, (list) => list?.map((c) => (c.id === stored.id ? stored : c))),
-  };
-}
+/** A stored document of a list: its id, its revision, and itself under a name. */
+type Listed<K extends string, D> = { id: string; revision: number } & { [key in K]: D };
 
 /**
- * Changes a campaign from how it is by then. What is typed is shown at once, and taken back where the server refuses it; one change is
- * asked for after the other.
+ * Changes a document of a list from how it is by then. What is typed is shown at once, and taken back where the server refuses it; one
+ * change is asked for after the other. The list holds the answer already; what hangs on the document is kept under its revision, which
+ * is a new one.
  */
-export function useSaveCampaign() {
-  const known = useKnownCampaigns();
+export function useSaveListed<K extends string, D, S extends Listed<K, D>>(
+  of: K,
+  list: readonly string[],
+  put: (id: string, over: { "If-Match": string }, body: D) => Promise<S>,
+  refusedStale: readonly (readonly string[])[],
+) {
+  const client = useQueryClient();
+  const find = (id: string) => client.getQueryData<S[]>(list)?.find((s) => s.id === id);
+  const keep = (stored: S) =>
+    client.setQueryData<S[]>(list, (all) => all?.map((s) => (s.id === stored.id ? stored : s)));
   return useChange({
-    change: async ({ id }: { id: string; how: (c: Campaign) => Campaign }) => {
-      const now = known.find(id);
-      if (!now) return;
-      const params = { path: { id }, header: at(now.revision) };
-      known.put(await answerOf(api.PUT("/api/v1/campaigns/{id}", { params, body: now.campaign })));
+    change: async ({ id }: { id: string; how: (d: D) => D }) => {
+      const now = find(id);
+      if (now) keep(await put(id, at(now.revision), now[of]));
     },
     before: ({ id, how }) => {
-      const was = known.find(id);
-      if (was) known.put({ ...was, campaign: how(was.campaign) });
-      return () => was && known.put(was);
+      const was = find(id);
+      if (was) keep({ ...was, [of]: how(was[of]) });
+      return () => was && keep(was);
     },
-    // The list holds the answer already; where a campaign stands is kept under its revision, which is a new one.
-    stale: (_, refused) => (refused ? STALE.campaigns : []),
+    stale: (_, refused) => (refused ? refusedStale : []),
   });
 }
+
+export const useSaveCampaign = () =>
+  useSaveListed<"campaign", Campaign, StoredCampaign>(
+    "campaign",
+    campaignsQuery.queryKey,
+    (id, header, body) => answerOf(api.PUT("/api/v1/campaigns/{id}", { params: { path: { id }, header }, body })),
+    STALE.campaigns,
+  );
 
 export const useRemoveCampaign = () =>
   useChange({

@@ -328,6 +328,14 @@ export const blindListQuery = (after: string | undefined) =>
     enabled: after !== undefined,
   });
 
+/** What a blind look asks the eye. */
+export const blindAskedQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["blind", id, "asked"],
+    queryFn: () => answerOf(api.GET("/api/v1/look/blind/{id}", { params: { path: { id } } })),
+    staleTime: FOR_GOOD,
+  });
+
 /** The pictures of a round of a blind look, without names. */
 export const blindFramesQuery = (id: string, round: number) =>
   queryOptions({

@@ -761,5 +761,35 @@ export const RANGES = {
       "min": -2,
       "max": 30
     }
+  },
+  "TrialDesign": {
+    "change_s": {
+      "min": 0,
+      "max": 3600,
+      "usual": 90
+    },
+    "dearer": {
+      "min": -1000000,
+      "max": 1000000
+    },
+    "frames_a_slot": {
+      "min": 1,
+      "max": 20,
+      "usual": 1
+    },
+    "matters": {
+      "min": 0.005,
+      "max": 1,
+      "usual": 0.05
+    },
+    "pairs": {
+      "min": 1,
+      "max": 500
+    },
+    "scatter": {
+      "min": 0.001,
+      "max": 1,
+      "usual": 0.03
+    }
   }
 } as const;

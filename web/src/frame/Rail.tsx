@@ -6,6 +6,7 @@ import {
   Moon,
   NotebookText,
   Radio,
+  Scale,
   SlidersHorizontal,
   Sparkles,
   Telescope,
@@ -26,6 +27,7 @@ export const VIEWS = [
   { path: "/now", key: "o", label: "Now", Icon: Radio, dark: true },
   { path: "/campaign", key: "c", label: "Campaign", Icon: Gem, dark: true },
   { path: "/log", key: "l", label: "Log", Icon: NotebookText, dark: false },
+  { path: "/trials", key: "r", label: "Trials", Icon: Scale, dark: false },
   { path: "/kit", key: "k", label: "Kit", Icon: Library, dark: false },
 ] as const;
 const ABOUT = { path: "/about", key: "a", label: "About", Icon: Info } as const;

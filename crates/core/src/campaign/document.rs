@@ -9,6 +9,7 @@ use crate::night::plan::spec::{MOST_SNR2, StruckOut};
 use crate::scenario::check::{Checker, FieldRange, MAX_CONTENDERS, MOST_ENTRIES, is_date};
 use crate::scenario::document::Scenario;
 use crate::scenario::field_error::FieldError;
+use crate::scenario::pointing::Pointing;
 
 /// Framing that stays the same from night to night.
 #[derive(Clone, Copy, Debug, PartialEq, Serialize, Deserialize, ToSchema)]
@@ -21,6 +22,22 @@ pub struct CampaignFraming {
     /// Position angle of up, degrees from north through east.
     #[serde(default)]
     pub position_angle_deg: f64,
+}
+
+impl CampaignFraming {
+    /// Checks it as the field `framing`.
+    pub(crate) fn checked_by(&self, c: &mut Checker) {
+        c.place_on_sky("framing", self.ra_deg, self.dec_deg);
+        let angle = self.position_angle_deg;
+        c.within("framing.position_angle_deg", angle, -360.0, 360.0, "degrees");
+    }
+}
+
+impl From<Pointing> for CampaignFraming {
+    fn from(at: Pointing) -> Self {
+        let Pointing { ra_deg, dec_deg, position_angle_deg } = at;
+        Self { ra_deg, dec_deg, position_angle_deg }
+    }
 }
 
 /// What one exposure must reach.
@@ -181,11 +198,7 @@ impl Campaign {
     }
 
     fn checked_by(&self, c: &mut Checker) {
-        if self.title.trim().is_empty() || self.title.chars().count() > 200 {
-            c.wrong("title", "give a title of 1 to 200 characters");
-        } else {
-            c.text("title", &self.title);
-        }
+        c.title("title", &self.title);
         c.text("site", &self.site);
         if let Err(list) = self.scenario.clone().check() {
             list.into_iter().for_each(|e| c.wrong(format!("scenario.{}", e.path), e.message));
@@ -205,14 +218,7 @@ impl Campaign {
                 );
             }
         }
-        c.place_on_sky("framing", self.framing.ra_deg, self.framing.dec_deg);
-        c.within(
-            "framing.position_angle_deg",
-            self.framing.position_angle_deg,
-            -360.0,
-            360.0,
-            "degrees",
-        );
+        self.framing.checked_by(c);
         c.within("clear_share", self.clear_share, 0.01, 1.0, "of the nights that are clear");
         // Without a contender there are no exposures to check against: that is told once.
         let known = |exposure: usize| exposures == 0 || exposure < exposures;

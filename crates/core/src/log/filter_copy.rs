@@ -68,7 +68,7 @@ const USUAL_NII: f64 = 0.3;
 /// A place less likely than this share of all says nothing.
 const NOTHING: f64 = 1e-9;
 /// Nodes and weights of the 5-point Gauss-Hermite rule for a standard normal deviate.
-const HERMITE: [(f64, f64); 5] = [
+pub(crate) const HERMITE: [(f64, f64); 5] = [
     (-2.856_970_013_872_806, 0.011_257_411_327_720_69),
     (-1.355_626_179_974_266, 0.222_075_922_005_612_6),
     (0.0, 0.533_333_333_333_333_3),

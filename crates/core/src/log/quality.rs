@@ -436,4 +436,4 @@ impl GroupSeen {
 
 #[cfg(test)]
 #[path = "quality_tests.rs"]
-pub(super) mod tests;
+pub(crate) mod tests;

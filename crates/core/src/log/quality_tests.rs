@@ -114,7 +114,7 @@ fn night(change: impl Fn(u64, &mut Sky)) -> Vec<FrameMeasured> {
 }
 
 /// A good one.
-pub(in crate::log) fn frame_of_the_sky() -> FrameMeasured {
+pub(crate) fn frame_of_the_sky() -> FrameMeasured {
     frame(1, "Ha", FrameKind::Light, CLEAR)
 }
 

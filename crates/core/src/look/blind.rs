@@ -86,6 +86,9 @@ pub struct Revealed {
     pub chance_range: [u32; 2],
     /// In a sentence.
     pub text: String,
+    /// What the figures say besides, in sentences.
+    #[serde(default)]
+    pub told: Vec<String>,
 }
 
 /// The figure that a picture is judged by: the signal to noise of the quantities it is made of,
@@ -162,6 +165,7 @@ pub fn reveal(orders: &[Vec<usize>], choices: &[Choice], figures: &Figures) -> R
         chance_range,
         eye_places,
         text: String::new(),
+        told: Vec::new(),
     };
     out.text = words(&out, all().count() as u32);
     out

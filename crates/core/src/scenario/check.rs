@@ -358,6 +358,14 @@ impl Checker {
         }
     }
 
+    pub(crate) fn title(&mut self, path: &str, value: &str) {
+        if value.trim().is_empty() || value.chars().count() > 200 {
+            self.wrong(path, "give a title of 1 to 200 characters");
+        } else {
+            self.text(path, value);
+        }
+    }
+
     pub(crate) fn text(&mut self, path: impl Display, value: &str) {
         if value.chars().count() > 200 {
             self.wrong(path.to_string(), "too long; give at most 200 characters");

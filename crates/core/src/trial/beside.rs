@@ -9,7 +9,10 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::frame::channel::{Channel, Scratch};
+use crate::frame::measured::FrameMeasured;
+use crate::frame::patch::BoxMeasured;
 use crate::frame::pixels::Pixels;
+use crate::log::quality::judged_channel;
 use crate::trial::eye::Greys;
 
 /// What is made alike before frames are shown.
@@ -151,6 +154,53 @@ pub fn difference([a, b]: [(&Piece, &Shown); 2], sigma: f64) -> Vec<u8> {
     a.0.adu.iter().zip(&b.0.adu).map(one).collect()
 }
 
+/// What a box of a channel holds.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct BoxInElectrons {
+    /// `mono`, `r`, `g` or `b`.
+    pub channel: String,
+    /// Light over the frame's background, electrons in a pixel.
+    pub over_e: f64,
+    /// Scatter of one pixel, electrons.
+    pub scatter_e: f64,
+}
+
+/// A frame and a box of it in electrons.
+#[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
+pub struct InElectrons {
+    /// Background over the offset, electrons in a pixel; null where gain or offset is not known.
+    pub background_e: Option<f64>,
+    /// Noise that so many electrons make by themselves (their root), electrons; what read noise and
+    /// dark current add comes on top. Null where the background is not known.
+    pub background_noise_e: Option<f64>,
+    /// The box, channel by channel; empty where the gain is not known.
+    pub boxes: Vec<BoxInElectrons>,
+}
+
+/// A measured frame and a box of it in electrons.
+pub fn in_electrons(frame: &FrameMeasured, boxes: &[BoxMeasured]) -> InElectrons {
+    let h = &frame.read.header;
+    let level = |name: &str| frame.channels.iter().find(|c| c.channel == name).map(|c| c.level_adu);
+    let one = |b: &BoxMeasured| {
+        let gain = h.e_per_adu?;
+        Some(BoxInElectrons {
+            channel: b.channel.to_owned(),
+            over_e: (b.mean_adu - level(b.channel)?) * gain,
+            scatter_e: b.sd_adu * (b.pixels as f64).sqrt() * gain,
+        })
+    };
+    let own = judged_channel(frame).map(|c| c.level_adu);
+    let background_e = own
+        .zip(h.offset_adu)
+        .zip(h.e_per_adu)
+        .map(|((level, offset), gain)| (level - offset) * gain);
+    InElectrons {
+        background_e,
+        background_noise_e: background_e.map(|e| e.max(0.0).sqrt()),
+        boxes: boxes.iter().filter_map(one).collect(),
+    }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -188,6 +238,22 @@ mod tests {
         let off = piece_of(&Ruled, "mono", ([1.0, 1.0], 4), &|p| p).expect("partly");
         assert!(off.adu[0].is_nan() && off.adu[15] == 202.0, "{:?}", off.adu);
         assert_eq!(piece_of(&Ruled, "mono", ([-90.0, 20.0], 4), &|p| p), None);
+    }
+
+    #[test]
+    fn a_box_is_told_in_electrons_and_nothing_is_made_up() {
+        let mut frame = crate::log::quality::tests::frame_of_the_sky();
+        let h = &mut frame.read.header;
+        (h.e_per_adu, h.offset_adu) = (Some(0.5), Some(500.0));
+        frame.channels[0].level_adu = 700.0;
+        let name = if frame.channels[0].channel == "g" { "g" } else { "mono" };
+        let own = BoxMeasured { channel: name, mean_adu: 710.0, sd_adu: 0.2, pixels: 400 };
+        let told = in_electrons(&frame, &[own]);
+        assert_eq!((told.background_e, told.background_noise_e), (Some(100.0), Some(10.0)));
+        assert_eq!((told.boxes[0].over_e, told.boxes[0].scatter_e), (5.0, 2.0));
+        frame.read.header.e_per_adu = None;
+        let told = in_electrons(&frame, &[own]);
+        assert!(told.background_e.is_none() && told.boxes.is_empty());
     }
 
     #[test]

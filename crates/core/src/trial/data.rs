@@ -70,6 +70,24 @@ impl Judged {
         }
     }
 
+    /// What an eye is asked that shall judge it without knowing which is which.
+    pub fn asks(self) -> &'static str {
+        match self {
+            Self::PatchSnr => "Where does the object stand out better from the noise?",
+            Self::LineSignal => "Which shows the object brighter?",
+            Self::Background => "Which sky is quieter?",
+            Self::StarHalo => "Whose stars have the weaker halos?",
+            Self::StarSize => "Which has the smaller stars?",
+            Self::FaintestStar => "Which shows the fainter stars?",
+        }
+    }
+
+    /// How its figure is called where the better comes first.
+    pub fn figure_name(self) -> String {
+        let less = if self.more_is_better() { "" } else { " (less is better: A's over its own)" };
+        format!("{}{less}", self.name())
+    }
+
     /// Signal to noise in a given time goes with this power of it, all else alike; `None` where it
     /// says nothing of that. Under a sky that drowns the camera's own noise, noise is the root of
     /// the sky's light; a star's noise is of the pixels under it.

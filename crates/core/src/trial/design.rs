@@ -10,8 +10,8 @@ use crate::trial::answer::letter;
 use crate::trial::document::Trial;
 use crate::trial::expected::{Expected, KindAt, expected};
 use crate::trial::order::{SlotTimes, TrialSlot, blocks, run_sheet};
-use crate::trial::power::{pairs_needed, power};
-use crate::wording::clock;
+use crate::trial::power::{pairs_needed, power, smallest_seen};
+use crate::wording::{clock, per_cent, signed_per_cent};
 
 /// A trial as designed.
 #[derive(Clone, Debug, PartialEq, Serialize, ToSchema)]
@@ -32,6 +32,10 @@ pub struct Designed {
     pub clock_s: f64,
     /// The order of the kinds, block by block.
     pub order: Vec<Vec<usize>>,
+    /// Whether it is measured on a patch that somebody marks.
+    pub of_a_patch: bool,
+    /// Of each kind whether it records the line that the trial is judged by.
+    pub records: Vec<bool>,
     /// What is to be said of it, in sentences.
     pub told: Vec<String>,
 }
@@ -39,9 +43,8 @@ pub struct Designed {
 /// Pairs where a difference needs more than a night holds: what two hours hold of usual subs.
 const USUAL_PAIRS: usize = 10;
 
-fn per_cent(share: f64) -> String {
-    format!("{:.1} %", 100.0 * share)
-}
+/// Fewer pairs carry nothing that could be allowed for: cloud takes six frames for itself.
+const FEWEST_PAIRS: usize = 6;
 
 impl Trial {
     /// One exposure of each kind with what it costs beside, s.
@@ -60,7 +63,8 @@ impl Trial {
         // A slot of several frames scatters less.
         let scatter = d.scatter / f64::from(d.frames_a_slot.max(1)).sqrt();
         let needed = pairs_needed(scatter, d.matters);
-        let asked = d.pairs.map(|p| p as usize).or(needed).unwrap_or(USUAL_PAIRS);
+        let by_need = || needed.unwrap_or(USUAL_PAIRS).max(FEWEST_PAIRS);
+        let asked = d.pairs.map_or_else(by_need, |p| p as usize);
         // Blocks hold two.
         (needed, asked.next_multiple_of(2))
     }
@@ -78,17 +82,13 @@ impl Trial {
         let expected: Vec<Option<Expected>> = (1..self.kinds.len())
             .map(|k| expected(model, [at(0), at(k)], self.quantity, self.judged))
             .collect();
+        let records = |k: usize| {
+            let path = model.paths.get(self.kinds[k].path);
+            let own = path.and_then(|p| p.exposures.get(self.kinds[k].exposure));
+            own.is_some_and(|e| e.records(self.quantity))
+        };
         let (needed, pairs) = self.pairs();
         let scatter = d.scatter / f64::from(d.frames_a_slot.max(1)).sqrt();
-        let (mut low, mut high) = (0.0, 10.0);
-        for _ in 0..40 {
-            let middle = 0.5 * (low + high);
-            if power(pairs, scatter, middle) < super::power::POWER {
-                low = middle
-            } else {
-                high = middle
-            }
-        }
         let order = self.order();
         let frame_s = self.frame_s();
         let times = SlotTimes {
@@ -104,9 +104,12 @@ impl Trial {
             pairs_needed: needed,
             pairs,
             power: power(pairs, scatter, d.matters),
-            smallest_seen: high,
+            // A pair's difference scatters by two frames.
+            smallest_seen: smallest_seen(scatter * (2.0 / pairs as f64).sqrt(), pairs - 1).exp_m1(),
             clock_s,
             order,
+            of_a_patch: self.judged.of_a_patch(),
+            records: (0..self.kinds.len()).map(records).collect(),
             told: Vec::new(),
         };
         all.told = self.told(&all);
@@ -119,6 +122,13 @@ impl Trial {
         for (k, x) in of.expected.iter().enumerate() {
             let kind = letter(k + 1);
             let Some(x) = x else {
+                if of.of_a_patch && !of.records[k + 1] {
+                    told.push(format!(
+                        "{kind} does not record {}: choose what does.",
+                        self.scenario.target.name_of(self.quantity)
+                    ));
+                    continue;
+                }
                 told.push(format!(
                     "The model says nothing of {} through {kind}: the trial alone tells.",
                     self.judged.name()
@@ -128,17 +138,16 @@ impl Trial {
             let seen = if x.share.abs() >= of.smallest_seen {
                 "these pairs would show it"
             } else if x.interval[0].abs().max(x.interval[1].abs()) >= of.smallest_seen {
-                "these pairs would show it with some copies only"
+                "these pairs show it where the copies are far apart"
             } else {
                 "these pairs would not show it, and it may not be worth a night"
             };
-            let sign = |s: f64| format!("{}{}", if s < 0.0 { "-" } else { "+" }, per_cent(s.abs()));
             told.push(format!(
                 "The model expects {} of {kind} in {}, {} to {} between copies of the filters: {seen}.",
-                sign(x.share),
+                signed_per_cent(x.share),
                 self.judged.name(),
-                sign(x.interval[0]),
-                sign(x.interval[1])
+                signed_per_cent(x.interval[0]),
+                signed_per_cent(x.interval[1])
             ));
         }
         told.push(match of.pairs_needed {
@@ -178,15 +187,18 @@ const ABOUT_MERIDIAN_S: f64 = 3600.0;
 /// Lays a trial into a night, about the meridian and with no moonrise, moonset or flip in a block.
 pub fn sheet(trial: &Trial, view: &NightView) -> Sheet {
     let e = &view.events;
-    let usable: Vec<f64> = view.samples.iter().filter(|s| s.usable).map(|s| s.at_s).collect();
-    let (Some(&first), Some(&last)) = (usable.first(), usable.last()) else {
+    let samples = &view.samples;
+    // Where it stands highest while it is dark and above what stands around.
+    let usable = (0..samples.len()).filter(|i| samples[*i].usable);
+    let highest = usable.max_by(|a, b| samples[*a].target_deg.total_cmp(&samples[*b].target_deg));
+    let Some(highest) = highest else {
         let told = vec![format!("{} is not up while it is dark.", trial.scenario.target.name)];
         return Sheet { slots: Vec::new(), pairs: 0, told };
     };
-    // Where it stands highest while it is dark.
-    let highest = view.samples.iter().filter(|s| s.usable);
-    let highest =
-        highest.max_by(|a, b| a.target_deg.total_cmp(&b.target_deg)).map_or(first, |s| s.at_s);
+    // The time about it in which it stays so.
+    let first = samples[..highest].iter().rposition(|s| !s.usable).map_or(0, |i| i + 1);
+    let last = samples[highest..].iter().take_while(|s| s.usable).count() + highest - 1;
+    let [first, highest, last] = [first, highest, last].map(|i| samples[i].at_s);
     let cuts: Vec<f64> = [e.moonrise_s, e.moonset_s, e.transit_s].into_iter().flatten().collect();
     let order = trial.order();
     let frame_s = trial.frame_s();
@@ -278,6 +290,24 @@ mod tests {
     }
 
     #[test]
+    fn a_steady_camera_still_takes_enough_frames_to_allow_for_cloud() {
+        let mut trial = trial_of_two_filters();
+        trial.design.scatter = 0.005;
+        assert_eq!(trial.order().len(), 3);
+        trial.design.pairs = Some(2);
+        assert_eq!(trial.order().len(), 1);
+    }
+
+    #[test]
+    fn what_does_not_record_the_line_is_said_to_be_no_match() {
+        let trial = trial_of_two_filters();
+        let model = Model::new(&trial.scenario.clone().check().expect("accepted"), &tables());
+        let d = trial.designed(&model);
+        assert_eq!((&d.records[..], &d.expected[..]), (&[true, false][..], &[None][..]));
+        assert_eq!(d.told[0], "B does not record H-alpha + [N II]: choose what does.");
+    }
+
+    #[test]
     fn a_wider_filter_is_expected_to_let_more_sky_through() {
         let mut trial = trial_of_two_filters();
         trial.judged = Judged::Background;
@@ -308,6 +338,12 @@ mod tests {
             assert!(block[0].from_s >= flip || block[3].to_s <= flip, "{block:?}");
         }
         assert!(cut.told.iter().any(|t| t.contains("the flip")), "{:?}", cut.told);
+        // Behind a roof for a while: no slot lies there, and the rest of the night is another trial's.
+        let mut roof = night(NightEvents::default());
+        roof.samples[330..400].iter_mut().for_each(|s| s.usable = false);
+        let before = sheet(&trial, &roof);
+        assert!(!before.slots.is_empty());
+        assert!(before.slots.iter().all(|s| s.to_s <= 1.8e9 + 60.0 * 330.0), "{before:?}");
         let mut never = night(NightEvents::default());
         never.samples.iter_mut().for_each(|s| s.usable = false);
         assert!(sheet(&trial, &never).told[0].contains("not up"));

@@ -96,7 +96,7 @@ pub struct FrameInTrial {
     pub name: String,
     /// Its kind, from 0; null where its header fits none, or several.
     pub kind: Option<usize>,
-    /// Whether somebody said so by hand.
+    /// Whether somebody said by hand which kind it is and whether it counts.
     #[serde(default)]
     pub by_hand: bool,
     /// Whether somebody left it out.
@@ -111,6 +111,13 @@ pub struct FrameInTrial {
     #[serde(default)]
     #[schema(value_type = BTreeMap<String, f64>)]
     pub known: BTreeMap<Covariate, f64>,
+}
+
+impl FrameInTrial {
+    /// Whether it counts: its kind is known, it was measured, and nobody left it out.
+    pub fn counts(&self) -> bool {
+        self.kind.is_some() && self.measure.is_some() && !self.left_out
+    }
 }
 
 /// A trial as it is kept.
@@ -135,9 +142,6 @@ pub struct Trial {
     pub kinds: Vec<TrialKind>,
     /// How it is laid out.
     pub design: TrialDesign,
-    /// Whether which kind is which stays hidden until the verdict is asked for.
-    #[serde(default)]
-    pub blind: bool,
     /// Ids of the nights in the log whose frames are in it.
     #[serde(default)]
     pub nights: Vec<String>,
@@ -175,7 +179,6 @@ impl Trial {
             quantity: Quantity::Ha,
             kinds: Vec::new(),
             design: TrialDesign { pairs: Some(1), dearer: Some(0.0), ..TrialDesign::default() },
-            blind: false,
             nights: Vec::new(),
             marks: None,
             frames: vec![FrameInTrial {
@@ -193,18 +196,12 @@ impl Trial {
     }
 
     fn checked_by(&self, c: &mut Checker) {
-        if self.title.trim().is_empty() || self.title.chars().count() > 200 {
-            c.wrong("title", "give a title of 1 to 200 characters");
-        } else {
-            c.text("title", &self.title);
-        }
+        c.title("title", &self.title);
         c.text("site", &self.site);
         if let Err(list) = self.scenario.clone().check() {
             list.into_iter().for_each(|e| c.wrong(format!("scenario.{}", e.path), e.message));
         }
-        c.place_on_sky("framing", self.framing.ra_deg, self.framing.dec_deg);
-        let angle = self.framing.position_angle_deg;
-        c.within("framing.position_angle_deg", angle, -360.0, 360.0, "degrees");
+        self.framing.checked_by(c);
         if !(KINDS[0]..=KINDS[1]).contains(&self.kinds.len()) {
             let said = format!("{} kinds; give {} to {}", self.kinds.len(), KINDS[0], KINDS[1]);
             c.wrong("kinds", said);
@@ -326,16 +323,15 @@ impl Trial {
     /// The frames that count: of a kind, measured, and not left out.
     pub fn counted(&self) -> Vec<TrialFrame> {
         let one = |f: &FrameInTrial| {
-            let (kind, measure) = (f.kind?, f.measure?);
-            (!f.left_out).then(|| TrialFrame {
+            Some(TrialFrame {
                 name: f.name.clone(),
-                kind,
+                kind: f.kind?,
                 start_s: f.start_s,
-                measure,
+                measure: f.measure?,
                 known: f.known.clone(),
             })
         };
-        self.frames.iter().filter_map(one).collect()
+        self.frames.iter().filter(|f| f.counts()).filter_map(one).collect()
     }
 }
 

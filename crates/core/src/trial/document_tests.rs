@@ -18,7 +18,6 @@ pub(crate) fn trial_of_two_filters() -> Trial {
         quantity: Quantity::Ha,
         kinds: [0, 1].map(|exposure| TrialKind { path, exposure }).to_vec(),
         design: TrialDesign::default(),
-        blind: false,
         nights: Vec::new(),
         marks: None,
         frames: Vec::new(),

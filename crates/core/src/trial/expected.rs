@@ -5,6 +5,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::light::lines::Quantity;
+use crate::log::filter_copy::HERMITE;
 use crate::path::scales::Scales;
 use crate::signal::model::{ExposureModel, Model};
 use crate::trial::data::Judged;
@@ -31,15 +32,6 @@ pub struct Expected {
     #[schema(value_type = Vec<f64>)]
     pub interval: [f64; 2],
 }
-
-/// Nodes and weights of the 5-point Gauss-Hermite rule for a standard normal deviate.
-const HERMITE: [(f64, f64); 5] = [
-    (-2.856_970_013_872_806, 0.011_257_411_327_720_69),
-    (-1.355_626_179_974_266, 0.222_075_922_005_612_6),
-    (0.0, 0.533_333_333_333_333_3),
-    (1.355_626_179_974_266, 0.222_075_922_005_612_6),
-    (2.856_970_013_872_806, 0.011_257_411_327_720_69),
-];
 
 /// What is judged of one kind through a copy whose band is off by `centre` standard deviations;
 /// `None` where the model says nothing of it (stars' sizes and halos are the telescope's).

@@ -5,6 +5,7 @@ use crate::frame::matching::{Search, match_stars};
 use crate::frame::measured::{BrightStar, FrameMeasured};
 use crate::frame::patch::BoxMeasured;
 use crate::frame::tile::middle;
+use crate::light::lines::Quantity;
 use crate::log::quality::{FrameJudged, judged_channel};
 use crate::log::transparency::starlike;
 use crate::trial::data::Judged;
@@ -27,6 +28,13 @@ pub struct FrameFacts<'a> {
 /// 4 pi (r / 1.18)^2 of a normal one (King 1983, PASP 95, 163).
 fn pixels_under(hfr_px: f64) -> f64 {
     4.0 * std::f64::consts::PI * (hfr_px / 1.18).powi(2)
+}
+
+/// The channel that is judged of a frame whose stars are measured in `own`: of a colour camera red
+/// for H-alpha and [S II], else that.
+pub fn channel_of(quantity: Quantity, own: &str) -> &str {
+    let red = matches!(quantity, Quantity::Ha | Quantity::HaAlone | Quantity::Sii);
+    if own == "g" && red { "r" } else { own }
 }
 
 /// Stars that tell a ratio at least.
@@ -69,9 +77,11 @@ pub fn measure_of(judged: Judged, f: &FrameFacts) -> Option<f64> {
     let value = match judged {
         Judged::PatchSnr => {
             let (light, on, beside) = over()?;
-            // Noise of one pixel as the sky beside the patch scatters, for a nebula's own
-            // structure is no noise.
-            let pixel = beside.sd_adu * (beside.pixels as f64).sqrt();
+            // Noise of one pixel as the sky beside the patch scatters, and what the patch's own light
+            // adds (its electrons' root); a nebula's structure is no noise.
+            let sky = beside.sd_adu.powi(2) * beside.pixels as f64;
+            let own = f.header.e_per_adu.map_or(0.0, |gain| light.max(0.0) / gain);
+            let pixel = (sky + own).sqrt();
             light / pixel * (on.pixels as f64).sqrt() * (3600.0 / sub_s).sqrt()
         }
         Judged::LineSignal | Judged::StarHalo => over()?.0 * rate()?,
@@ -123,8 +133,10 @@ mod tests {
             ..HeaderFields::default()
         };
         let j = judged();
-        // 4 ADU over the sky, 20 ADU of noise in a pixel, 2500 pixels: 10 in a quarter of an hour.
-        let boxes = Some([box_of(104.0, 30.0, 2500), box_of(100.0, 20.0, 400)]);
+        // 4 ADU over the sky, of 2 electrons; with 392 ADU^2 of the sky 20 ADU of noise in a pixel,
+        // 2500 pixels: 10 in a quarter of an hour.
+        let sky = 392f64.sqrt();
+        let boxes = Some([box_of(104.0, 30.0, 2500), box_of(100.0, sky, 400)]);
         let facts = FrameFacts { header: &header, judged: &j, boxes, starlight: Some(0.5) };
         assert!((measure_of(Judged::PatchSnr, &facts).expect("light") - 20.0).abs() < 1e-9);
         let signal = measure_of(Judged::LineSignal, &facts).expect("light");
@@ -138,5 +150,7 @@ mod tests {
         let dark = Some([box_of(99.0, 20.0, 400), box_of(100.0, 20.0, 400)]);
         assert_eq!(measure_of(Judged::PatchSnr, &FrameFacts { boxes: dark, ..facts }), None);
         assert_eq!(measure_of(Judged::LineSignal, &FrameFacts { boxes: None, ..facts }), None);
+        let channels = [("g", Quantity::Ha), ("g", Quantity::Oiii), ("mono", Quantity::Ha)];
+        assert_eq!(channels.map(|(own, q)| channel_of(q, own)), ["r", "g", "mono"]);
     }
 }

@@ -1,6 +1,7 @@
 //! The columns of a trial's fit: what may be allowed for, clearness on one scale, and what the fit says
 //! of effects, confounders and odd frames.
 
+use crate::frame::tile::{OF_MAD, middle};
 use crate::trial::answer::{
     Confounder, Effect, FEWEST, FRAMES_A_COLUMN, Kept, ODD, OddFrame, TrialQuestion,
 };
@@ -211,13 +212,12 @@ impl<'a> Prepared<'a> {
         for covariate in COVARIATES {
             let all: Option<Vec<f64>> =
                 self.frames.iter().map(|f| f.covariate(covariate)).collect();
-            let (Some(mut all), Some(own)) = (all, frame.covariate(covariate)) else { continue };
-            let middle = median(&mut all);
-            let mut apart: Vec<f64> = all.iter().map(|v| (v - middle).abs()).collect();
-            let scatter = 1.4826 * median(&mut apart);
-            let far = (own - middle).abs() / scatter.max(HARDLY);
+            let (Some(all), Some(own)) = (all, frame.covariate(covariate)) else { continue };
+            let Some(usual) = middle(all.iter().copied()) else { continue };
+            let apart = middle(all.iter().map(|v| (v - usual).abs())).unwrap_or(0.0);
+            let far = (own - usual).abs() / (OF_MAD * apart).max(HARDLY);
             if far > ODD && most.is_none_or(|m| far > m.0) {
-                most = Some((far, covariate, own > middle));
+                most = Some((far, covariate, own > usual));
             }
         }
         let reason = match most {
@@ -229,12 +229,6 @@ impl<'a> Prepared<'a> {
         };
         OddFrame { name: frame.name.clone(), off, reason }
     }
-}
-
-fn median(values: &mut [f64]) -> f64 {
-    values.sort_by(f64::total_cmp);
-    let n = values.len();
-    0.5 * (values[(n - 1) / 2] + values[n / 2])
 }
 
 /// Frames of a kind that were taken one after the other, as many at a time as planned.

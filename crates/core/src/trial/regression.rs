@@ -4,6 +4,8 @@
 //! small. HC3 weighs each frame's residual by how much it pulled the fit towards itself (MacKinnon &
 //! White 1985, J. Econometrics 29, 305), which holds for twenty frames as for a thousand.
 
+use crate::frame::tile::{OF_MAD, middle};
+
 /// A fit of one column by others.
 #[derive(Clone, Debug, PartialEq)]
 pub(crate) struct Fit {
@@ -121,9 +123,7 @@ pub(crate) fn robust_fit(columns: &[Vec<f64>], y: &[f64]) -> Option<Fit> {
     let mut weights = vec![1.0; y.len()];
     let mut last = fit(columns, y, &weights)?;
     for _ in 0..10 {
-        let mut off: Vec<f64> = last.residuals.iter().map(|r| r.abs()).collect();
-        off.sort_by(f64::total_cmp);
-        let scatter = 1.4826 * off[off.len() / 2];
+        let scatter = OF_MAD * middle(last.residuals.iter().map(|r| r.abs()))?;
         if scatter <= 1e-12 {
             break;
         }

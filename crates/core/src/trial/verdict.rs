@@ -8,7 +8,7 @@ use crate::trial::answer::{Against, Analysis, Effect, Kept, letter};
 use crate::trial::data::Judged;
 use crate::trial::expected::Expected;
 use crate::trial::power::pairs_needed;
-use crate::wording::{capital, clock, two_figures};
+use crate::wording::{capital, clock, per_cent, signed_per_cent, two_figures};
 
 /// What is found.
 #[derive(Clone, Copy, Debug, PartialEq, Eq, Serialize, ToSchema)]
@@ -63,22 +63,13 @@ pub struct TrialVerdict {
     pub sentences: Vec<String>,
 }
 
-/// A share as per cent: `4.1 %`, with its sign where asked.
-fn per_cent(share: f64) -> String {
-    format!("{:.1} %", 100.0 * share)
-}
-
-fn signed(share: f64) -> String {
-    format!("{}{}", if share < 0.0 { "-" } else { "+" }, per_cent(share.abs()))
-}
-
 /// Time over the first's, of a logarithm of what is judged.
 fn time_of(judged: Judged, ln: f64) -> Option<f64> {
     judged.snr_power().map(|p| (-2.0 * p * ln).exp())
 }
 
 /// The effect a verdict goes by: without the odd frames where there are any.
-fn main_effect(a: &Against) -> Effect {
+pub(crate) fn main_effect(a: &Against) -> Effect {
     a.without_odd.unwrap_or(a.all)
 }
 
@@ -151,14 +142,21 @@ pub fn verdicts(
 }
 
 fn headline(judged: Judged, [first, kind]: &[String; 2], e: &Effect, v: &TrialVerdict) -> String {
-    let between = format!("{} to {}", signed(e.interval[0]), signed(e.interval[1]));
+    let between =
+        format!("{} to {}", signed_per_cent(e.interval[0]), signed_per_cent(e.interval[1]));
     let what = judged.name();
     match v.found {
         Found::Better => {
-            format!("{kind} is better: {what} {} against {first}, 95 % {between}.", signed(e.share))
+            format!(
+                "{kind} is better: {what} {} against {first}, 95 % {between}.",
+                signed_per_cent(e.share)
+            )
         }
         Found::Worse => {
-            format!("{first} is better: {kind} has {} in {what}, 95 % {between}.", signed(e.share))
+            format!(
+                "{first} is better: {kind} has {} in {what}, 95 % {between}.",
+                signed_per_cent(e.share)
+            )
         }
         Found::NoDifference => {
             let most = e.interval[0].abs().max(e.interval[1].abs());
@@ -172,7 +170,7 @@ fn headline(judged: Judged, [first, kind]: &[String; 2], e: &Effect, v: &TrialVe
             };
             format!(
                 "Not enough data: {more}. So far {} in {what}, 95 % {between}.",
-                signed(e.share)
+                signed_per_cent(e.share)
             )
         }
     }
@@ -189,10 +187,10 @@ fn sentences(
     if let Some((t, [low, high])) = v.time_ratio.zip(v.time_interval) {
         let same = if judged == Judged::PatchSnr { "" } else { ", all else alike" };
         all.push(format!(
-            "{kind} needs {} of the time of {first} for the same picture ({} to {}){same}.",
-            per_cent(t),
-            per_cent(low),
-            per_cent(high)
+            "{kind} needs {:.0} % of the time of {first} for the same picture ({:.0} to {:.0} %){same}.",
+            100.0 * t,
+            100.0 * low,
+            100.0 * high
         ));
     }
     all.push(format!(
@@ -204,9 +202,9 @@ fn sentences(
         all.push(format!(
             "Frames taken one after the other, {} pairs, say {} ({} to {}) and assume nothing else.",
             a.pairs,
-            signed(p.share),
-            signed(p.interval[0]),
-            signed(p.interval[1])
+            signed_per_cent(p.share),
+            signed_per_cent(p.interval[0]),
+            signed_per_cent(p.interval[1])
         ));
     }
     if let Some(without) = a.without_odd {
@@ -215,8 +213,8 @@ fn sentences(
         all.push(format!(
             "Without the odd frames {}: {}; with them {}.",
             names.join(", "),
-            signed(without.share),
-            signed(a.all.share)
+            signed_per_cent(without.share),
+            signed_per_cent(a.all.share)
         ));
     }
     all.extend(confounders(a));
@@ -224,12 +222,12 @@ fn sentences(
         all.push(told_expected(&x, v));
     }
     if let Some(h) = v.saves_h {
-        let better = if v.found == Found::Better { kind } else { first };
+        let [better, other] = if v.found == Found::Better { [kind, first] } else { [first, kind] };
         let price = stakes.dearer.filter(|p| *p > 0.0 && v.found == Found::Better).map(|p| {
-            format!(", {} of its price for each hour of the first year", two_figures(p / h))
+            format!("; each of these costs {} of its price in the first year", two_figures(p / h))
         });
         all.push(format!(
-            "With {better} a year's dark hours hold {} more of the other's{}.",
+            "With {better} a year's dark hours are worth {} more of {other}{}.",
             clock(h * 3600.0),
             price.unwrap_or_default()
         ));
@@ -247,10 +245,10 @@ fn confounders(a: &Against) -> Vec<String> {
         .confounders
         .iter()
         .filter_map(|c| Some((c, c.would_fake.filter(|f| f.abs() >= 0.002)?)))
-        .map(|(c, f)| format!("{} {}", c.covariate.name(), signed(f)))
+        .map(|(c, f)| format!("{} {}", c.covariate.name(), signed_per_cent(f)))
         .collect();
     if !faked.is_empty() {
-        all.push(format!("Alone would have faked: {}; allowed for.", faked.join(", ")));
+        all.push(format!("Alone would have faked, and is allowed for: {}.", faked.join(", ")));
     }
     let not = |which: Kept, said: &str| {
         let names: Vec<&str> =
@@ -271,8 +269,8 @@ fn told_expected(x: &Expected, v: &TrialVerdict) -> String {
     let copies = if x.copies_ln_sd > 0.001 {
         format!(
             ", {} to {} for nineteen in twenty copies",
-            signed(x.interval[0]),
-            signed(x.interval[1])
+            signed_per_cent(x.interval[0]),
+            signed_per_cent(x.interval[1])
         )
     } else {
         String::new()
@@ -281,7 +279,7 @@ fn told_expected(x: &Expected, v: &TrialVerdict) -> String {
         Some(true) => "what was measured is within that",
         _ => "what was measured is not: look at focus, tilt and the filter's own copy",
     };
-    format!("The model expects {}{copies}; {explained}.", signed(x.share))
+    format!("The model expects {}{copies}; {explained}.", signed_per_cent(x.share))
 }
 
 #[cfg(test)]
@@ -338,7 +336,7 @@ mod tests {
         assert!((t - 1.1f64.powi(-2)).abs() < 0.03, "{t}");
         let hours = v.saves_h.expect("hours");
         assert!((hours - 200.0 * (1.0 / t - 1.0)).abs() < 1e-9);
-        assert!(v.sentences.iter().any(|s| s.contains("of its price for each hour")), "{v:?}");
+        assert!(v.sentences.iter().any(|s| s.contains("of its price in the first year")), "{v:?}");
         // Of the sky's light, more is worse.
         assert_eq!(verdict(Judged::Background, &frames(0.10, 0.02), None).found, Found::Worse);
     }

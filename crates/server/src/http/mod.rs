@@ -12,5 +12,6 @@ pub(crate) mod guard;
 pub(crate) mod looks;
 pub(crate) mod problem;
 pub(crate) mod proxy;
+pub(crate) mod revised;
 pub(crate) mod sent;
 pub(crate) mod zones;

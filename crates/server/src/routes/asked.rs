@@ -1,8 +1,9 @@
 //! What questions about nights have in common: a site, a place on the sky, a rig; and local time in
 //! their answers.
 
+use salt_lamp_core::campaign::CampaignFraming;
 use salt_lamp_core::night::{Direction, LocalClock, NightRig, Place};
-use salt_lamp_core::scenario::Site;
+use salt_lamp_core::scenario::{Pointing, Site};
 use salt_lamp_core::{Checked, FieldError, Scenario};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -92,6 +93,19 @@ pub(crate) fn direction(
             )
         }),
     }
+}
+
+/// Where a scenario is framed, else where its target stands in the catalogue.
+pub(crate) fn framed(app: &App, scenario: &Scenario) -> Result<CampaignFraming, Problem> {
+    let at = match &scenario.frame {
+        Some(frame) => frame.at,
+        None => {
+            let Direction { ra_deg, dec_deg } =
+                direction(app, None, &scenario.target.name, "scenario.target.name")?;
+            Pointing { ra_deg, dec_deg, position_angle_deg: 0.0 }
+        }
+    };
+    Ok(at.into())
 }
 
 /// An offset of local time from UTC.

@@ -2,27 +2,28 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{StatusCode, header};
+use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use salt_lamp_core::Scenario;
 use salt_lamp_core::campaign::{
-    CLEAR_SHARE, Campaign, CampaignFraming, CampaignNight, Forecast, GoalState, Shot, finish,
-    first_goals, forecast_of, goal_states, never_up, next_step, pace_told, paces, shared_with,
-    snr2_per_sub, wants_the_same_nights,
+    CLEAR_SHARE, Campaign, CampaignNight, Forecast, GoalState, Shot, finish, first_goals,
+    forecast_of, goal_states, never_up, next_step, pace_told, paces, shared_with, snr2_per_sub,
+    wants_the_same_nights,
 };
 use salt_lamp_core::library::{ShelfEntry, ShelfThing};
 use salt_lamp_core::log::filters_of;
 use salt_lamp_core::night::{Direction, NightRig, Place, year_view};
-use salt_lamp_core::scenario::{NightLimits, Pointing, Site};
+use salt_lamp_core::scenario::{NightLimits, Site};
 use salt_lamp_store::{CampaignSaved, StoreError, StoredCampaign, StoredEntry};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::asked::{checked, direction};
+use super::asked::{checked, framed};
 use super::shelf;
 use crate::http::extract::{Body, Params, Revision};
+use crate::http::revised::tagged;
 use crate::http::zones::{date, noons, zone};
 use crate::{App, Problem};
 
@@ -34,10 +35,6 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(restore))
         .routes(routes!(record))
         .routes(routes!(state))
-}
-
-fn tagged(stored: StoredCampaign) -> impl IntoResponse {
-    ([(header::ETAG, format!("\"{}\"", stored.revision))], Json(stored))
 }
 
 /// All campaigns, last changed first.
@@ -79,15 +76,7 @@ async fn begin(
     State(app): State<App>,
     Body(q): Body<CampaignBeginning>,
 ) -> Result<impl IntoResponse, Problem> {
-    // Where the comparison is framed, else where its target stands.
-    let at = match &q.scenario.frame {
-        Some(frame) => frame.at,
-        None => {
-            let Direction { ra_deg, dec_deg } =
-                direction(&app, None, &q.scenario.target.name, "scenario.target.name")?;
-            Pointing { ra_deg, dec_deg, position_angle_deg: 0.0 }
-        }
-    };
+    let framing = framed(&app, &q.scenario)?;
     let study_of = checked(q.scenario.clone())?;
     let gear = shelf::gear(&app).await?;
     let (_, decisions, _) =
@@ -103,11 +92,7 @@ async fn begin(
         goals: first_goals(&path.time.parts, q.scenario.usual_snr()),
         contender: q.contender,
         site: q.site,
-        framing: CampaignFraming {
-            ra_deg: at.ra_deg,
-            dec_deg: at.dec_deg,
-            position_angle_deg: at.position_angle_deg,
-        },
+        framing,
         also: Vec::new(),
         clear_share: CLEAR_SHARE,
         nights: Vec::new(),

@@ -4,6 +4,7 @@ mod access;
 mod ahead;
 mod asked;
 mod bench;
+mod blind;
 mod buy;
 mod calendar;
 mod campaigns;
@@ -44,6 +45,7 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(damaged))
         .merge(access::routes())
         .merge(bench::routes())
+        .merge(blind::routes())
         .merge(buy::routes())
         .merge(charts::routes())
         .merge(frames::routes())
@@ -93,7 +95,7 @@ async fn health(State(app): State<App>, asker: Option<Extension<Asker>>) -> Json
 #[utoipa::path(get, path = "/damaged", responses((status = 200, body = Vec<DamagedRow>)))]
 async fn damaged(State(app): State<App>) -> Result<Json<Vec<DamagedRow>>, Problem> {
     let mut all = app.store.damaged().await?;
-    all.extend(look::damaged_blinds(&app).await?);
+    all.extend(blind::damaged_blinds(&app).await?);
     Ok(Json(all))
 }
 

@@ -2,7 +2,7 @@
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{StatusCode, header};
+use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use salt_lamp_core::Scenario;
 use salt_lamp_store::{RigRow, Saved, ScenarioRow, StoredScenario};
@@ -12,6 +12,7 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::http::extract::{Params, Revision, ScenarioBody};
+use crate::http::revised::tagged;
 use crate::{App, Problem};
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
@@ -22,10 +23,6 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .routes(routes!(duplicate))
         .routes(routes!(restore))
         .routes(routes!(touch))
-}
-
-fn tagged(stored: StoredScenario) -> impl IntoResponse {
-    ([(header::ETAG, format!("\"{}\"", stored.row.revision))], Json(stored))
 }
 
 /// The light paths of all scenarios, for questions that need a rig.

@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router";
 import type { BlindAnswer } from "@/api/client";
 import type { Picture } from "@/api/frames";
 import { useChooseBlind, useRevealBlind } from "@/api/mutations";
-import { blindFramesQuery } from "@/api/queries";
+import { blindAskedQuery, blindFramesQuery } from "@/api/queries";
 import { Button } from "@/parts/controls/Button";
 import { CropRow } from "@/parts/crop/CropRow";
 import type { Region } from "@/parts/crop/region";
@@ -21,6 +21,7 @@ export function BlindPage() {
   useTitle("Judge blind");
   const { id = "" } = useParams();
   const [params] = useParamsEdit();
+  const asks = useQuery(blindAskedQuery(id)).data?.asks ?? "Which is cleaner?";
   const [round, setRound] = useState(0);
   const [order, setOrder] = useState<Groups>([]);
   /** Whether the next picture is as good as the one before. */
@@ -62,7 +63,7 @@ export function BlindPage() {
   return (
     <div className="flex flex-col gap-3 px-5 py-4">
       <div className="flex flex-wrap items-center gap-3">
-        <h1 className="text-[1.3rem]">{revealed ? "Revealed" : `Which is cleaner? Round ${round + 1}`}</h1>
+        <h1 className="text-[1.3rem]">{revealed ? "Revealed" : `${asks} Round ${round + 1}`}</h1>
         <p className="min-w-0 grow basis-64 text-muted">
           {revealed
             ? revealed.result.text
@@ -110,7 +111,8 @@ export function BlindPage() {
       </div>
       {revealed?.result.judged_by && (
         <p className="text-[0.95rem] text-muted">
-          By the figures: signal to noise of <Words text={revealed.result.judged_by} />.
+          By the figures: {revealed.figure === "SNR" ? "signal to noise of " : ""}
+          <Words text={revealed.result.judged_by} />. {revealed.result.told?.join(" ")}
         </p>
       )}
       {revealed && <RevealedTable revealed={revealed} />}

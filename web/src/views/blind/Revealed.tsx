@@ -1,18 +1,20 @@
 import { useQuery } from "@tanstack/react-query";
 import type { BlindAnswer } from "@/api/client";
 import { blindListQuery } from "@/api/queries";
-import { snr } from "@/parts/format";
+import { fixed, snr } from "@/parts/format";
 import { contenderMark } from "@/theme/marks";
 
 /** Which path was which, and how figures and eye ordered them. */
 export function RevealedTable({ revealed }: { revealed: BlindAnswer }) {
   const rounds = revealed.result.eye_places ?? [];
+  // A ratio to the first is near one, a signal to noise anything.
+  const figure = revealed.figure === "SNR" ? snr : (v: number) => fixed(v, 3);
   return (
     <table className="max-w-2xl text-[0.95rem]" data-testid="revealed" aria-label="What was revealed">
       <thead className="text-left text-muted">
         <tr>
-          <th className="font-normal">Path</th>
-          <th className="text-right font-normal">SNR</th>
+          <th className="font-normal">{revealed.figure === "SNR" ? "Path" : "Kind"}</th>
+          <th className="text-right font-normal">{revealed.figure}</th>
           <th className="text-right font-normal">By figures</th>
           {rounds.map((_, r) => (
             <th key={r} className="text-right font-normal">
@@ -27,7 +29,7 @@ export function RevealedTable({ revealed }: { revealed: BlindAnswer }) {
             <td className="py-0.5">
               <b style={{ color: contenderMark(i).colour }}>{contenderMark(i).letter}</b> {name}
             </td>
-            <td className="num text-right">{snr(revealed.result.snr[i] ?? 0)}</td>
+            <td className="num text-right">{figure(revealed.result.snr[i] ?? 0)}</td>
             <td className="num text-right">{revealed.result.by_figures.indexOf(i) + 1}.</td>
             {rounds.map((places, r) => (
               <td key={r} className="num text-right">

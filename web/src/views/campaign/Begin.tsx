@@ -3,7 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Controller, useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { useBeginCampaign } from "@/api/mutations";
-import { scenarioQuery, scenariosQuery } from "@/api/queries";
+import { scenarioQuery } from "@/api/queries";
+import { ComparisonSelect, SiteSelect } from "@/parts/BeginFrom";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { useSites } from "@/parts/evening";
@@ -17,7 +18,6 @@ const schema = z.object({ from: z.string().min(1), row: z.number().int().min(0),
 /** Begins a campaign from a comparison, one of its paths and a site. */
 export function Begin({ done }: { done: (id: string) => void }) {
   const [params] = useParamsEdit();
-  const scenarios = useQuery(scenariosQuery);
   const sites = useSites();
   const begin = useBeginCampaign();
   const { control, watch, setValue, handleSubmit, formState } = useForm({
@@ -44,11 +44,9 @@ export function Begin({ done }: { done: (id: string) => void }) {
         name="from"
         control={control}
         render={({ field }) => (
-          <Select
+          <ComparisonSelect
             label="Begin one from"
             value={field.value}
-            placeholder="a comparison…"
-            options={(scenarios.data ?? []).map((s) => ({ value: s.id, label: s.title }))}
             onChange={(v) => {
               field.onChange(v);
               setValue("row", 0);
@@ -70,13 +68,7 @@ export function Begin({ done }: { done: (id: string) => void }) {
             name="site"
             control={control}
             render={({ field }) => (
-              <Select
-                label="From the site"
-                value={field.value || (sites[0]?.id ?? "")}
-                options={sites.map((x) => ({ value: x.id, label: x.entry.name }))}
-                onChange={field.onChange}
-                testId="begin-site"
-              />
+              <SiteSelect label="From the site" value={field.value} onChange={field.onChange} testId="begin-site" />
             )}
           />
         </>

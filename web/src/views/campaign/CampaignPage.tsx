@@ -3,6 +3,7 @@ import { useRef } from "react";
 import type { Campaign, StoredCampaign } from "@/api/client";
 import { useRemoveCampaign, useRestoreCampaign, useSaveCampaign } from "@/api/mutations";
 import { campaignsQuery } from "@/api/queries";
+import { ChoiceList } from "@/parts/ChoiceList";
 import { fail } from "@/parts/fail";
 import { useOfferUndo } from "@/parts/useOfferUndo";
 import { useParamsEdit } from "@/parts/useParams";
@@ -16,7 +17,10 @@ export function CampaignPage() {
   const campaigns = useQuery(campaignsQuery);
   const [save, removeOne, restore] = [useSaveCampaign(), useRemoveCampaign(), useRestoreCampaign()];
   const list = campaigns.data ?? [];
-  const chosen = list.find((c) => c.id === params.get("id")) ?? list[0];
+  const wanted = params.get("id");
+  // One that was just begun may still be on its way into the list: nothing else is shown in its place.
+  const other = wanted && campaigns.isFetching ? undefined : list[0];
+  const chosen = list.find((c) => c.id === wanted) ?? other;
   useTitle(chosen?.campaign.title ?? "Campaigns");
   const offerUndo = useOfferUndo();
   // One save after another, each made from what the one before it left: quick typing loses nothing.
@@ -30,23 +34,15 @@ export function CampaignPage() {
     <div className="grid grid-cols-[16rem_minmax(0,1fr)] gap-4 px-5 py-3 max-lg:grid-cols-[minmax(0,1fr)]">
       <div>
         <h1 className="mb-2 text-[1.3rem]">Campaigns</h1>
-        <ul className="flex flex-col gap-0.5">
-          {list.map((c) => (
-            <li key={c.id}>
-              <button
-                type="button"
-                aria-current={c.id === chosen?.id}
-                onClick={() => edit((p) => p.set("id", c.id))}
-                className={`w-full truncate rounded-lg px-2.5 py-1 text-left ${c.id === chosen?.id ? "bg-raised" : "hover:bg-surface"}`}
-              >
-                {c.campaign.title}
-                <span className="block text-[0.82rem] text-muted">
-                  {c.campaign.nights?.length ?? 0} nights · {c.campaign.scenario.target.name}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
+        <ChoiceList
+          items={list.map(({ id, campaign: c }) => ({
+            id,
+            title: c.title,
+            note: `${c.nights?.length ?? 0} nights · ${c.scenario.target.name}`,
+          }))}
+          chosen={chosen?.id}
+          choose={(id) => edit((p) => p.set("id", id))}
+        />
         {campaigns.data && list.length === 0 && (
           <p className="mb-2 text-muted">
             A campaign is one target over many nights. Begin one from a comparison: its light path, framing and goals

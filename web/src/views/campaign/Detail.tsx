@@ -5,6 +5,7 @@ import type { Campaign, StoredCampaign } from "@/api/client";
 import { campaignStateQuery } from "@/api/queries";
 import { IconButton } from "@/parts/controls/Button";
 import { tonightDate, useSites } from "@/parts/evening";
+import { TitleField } from "@/parts/TitleField";
 import type { useOfferUndo } from "@/parts/useOfferUndo";
 import { Framing } from "./Framing";
 import { Goals } from "./Goals";
@@ -24,18 +25,13 @@ export function Detail({ stored, change, remove, offerUndo }: Props) {
   const sites = useSites();
   const date = tonightDate(sites.find((x) => x.id === c.site)?.site);
   const { data: state } = useQuery(campaignStateQuery(stored.id, stored.revision, date));
-  const rename = (title: string) => {
-    if (title.trim() && title !== c.title) void change((now) => ({ ...now, title }));
-  };
   return (
     <div className="flex min-w-0 flex-col gap-3">
       <div className="flex flex-wrap items-center gap-2">
-        <input
-          aria-label="Title of the campaign"
-          defaultValue={c.title}
-          maxLength={200}
-          onBlur={(e) => rename(e.target.value)}
-          className="min-w-40 grow rounded bg-transparent px-1 text-[1.3rem] font-medium hover:bg-surface focus:bg-well"
+        <TitleField
+          label="Title of the campaign"
+          title={c.title}
+          rename={(title) => void change((now) => ({ ...now, title }))}
         />
         <Link
           to={`/night?campaign=${stored.id}`}

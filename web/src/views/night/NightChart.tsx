@@ -8,8 +8,10 @@ import { minuteWords, nightTable, sampleAt } from "./minutes";
 import { NightSky } from "./NightSky";
 import { PlanBlocks } from "./PlanBlocks";
 import { Ribbons } from "./Ribbons";
+import { TrialBlockShape } from "./TrialBlockShape";
 import type { StruckOut } from "./targets";
 import { useBlockMoves } from "./useBlockMoves";
+import type { TrialBlock } from "./useTrialBlock";
 
 type Props = {
   night: NightAnswer;
@@ -19,6 +21,8 @@ type Props = {
   locked: Locks;
   struckOut: readonly StruckOut[];
   strikeOut: (how: (all: StruckOut[]) => StruckOut[]) => void;
+  /** A trial's hours, which the plan leaves free. */
+  trial: TrialBlock | null;
 };
 
 /** Dusk to dawn: darkness, target, moon; what each filter gathers; the plan's blocks to drag; any minute read out. */
@@ -87,6 +91,7 @@ const Picture = memo(function Picture({
   locked,
   struckOut,
   strikeOut,
+  trial,
   width,
   height,
 }: PictureProps) {
@@ -107,6 +112,7 @@ const Picture = memo(function Picture({
           <NightSky {...{ night, x, width, height }} />
           <Ribbons {...{ night, x, width }} />
           <CloudAxis {...{ night, x, width, strikeOut }} all={struckOut} />
+          {trial && <TrialBlockShape {...{ night, x }} block={trial} />}
           <PlanBlocks {...{ night, x, moves, locked, toggle }} />
         </svg>
       )}

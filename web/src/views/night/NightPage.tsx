@@ -16,6 +16,7 @@ import { PlanFiles } from "./PlanFiles";
 import { Recording } from "./Recording";
 import { Gives, RunSheet } from "./RunSheet";
 import { Sequence } from "./Sequence";
+import { TrialTonight } from "./TrialTonight";
 import { useNight } from "./useNight";
 
 /** A night: what there is to see, what each filter gathers, and the plan. */
@@ -52,6 +53,7 @@ export function NightPage() {
       </div>
       <div className="flex w-full flex-wrap items-end gap-2 max-sm:order-last">
         <FurtherTargets night={n} />
+        <TrialTonight night={n} />
         <div className="grow" />
         <div className="flex flex-wrap gap-1 print:hidden">
           <PlanFiles
@@ -96,6 +98,7 @@ export function NightPage() {
               locked={locked}
               struckOut={n.struckOut}
               strikeOut={n.strikeOut}
+              trial={n.trial.block}
               side={
                 <>
                   <Button look="quiet" className="print:hidden" onClick={locks.undo} disabled={!locks.canUndo}>
@@ -114,7 +117,7 @@ export function NightPage() {
               }
             />
             <div className="grid grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] gap-3 max-lg:grid-cols-1 print:grid-cols-1">
-              <RunSheet night={night} />
+              <RunSheet night={night} trial={n.trial.block} />
               <Gives night={night} date={date} campaigns={recorded.map((r) => r?.stored)} />
             </div>
           </>

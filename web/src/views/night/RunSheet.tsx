@@ -4,12 +4,15 @@ import { localTime, ofNight } from "@/parts/evening";
 import { arcsec, clock, percent, snr } from "@/parts/format";
 import { Words } from "@/parts/Words";
 import { Finish } from "./KeptPlan";
+import type { TrialBlock } from "./useTrialBlock";
 
 /** What to do when, and why. */
-export function RunSheet({ night }: { night: NightAnswer }) {
+export function RunSheet({ night, trial }: { night: NightAnswer; trial: TrialBlock | null }) {
   const { targets, end, anything } = ofNight(night);
   const setUp = targets.find((t) => t.plan.setup_from_s != null);
   const at = (t: number | null | undefined) => localTime(t, night.clock);
+  const rows = inTime(targets);
+  const trialAt = trial ? rows.filter((r) => r.block.from_s < trial.from_s).length : -1;
   return (
     <section aria-label="Run sheet" className="rounded-xl bg-surface px-4 py-2.5">
       <h2 className="text-[1.02rem] font-medium">Run sheet</h2>
@@ -21,8 +24,9 @@ export function RunSheet({ night }: { night: NightAnswer }) {
               <td>Set up, cool, focus. {setUp.coordinates}.</td>
             </tr>
           )}
-          {inTime(targets).map(({ of, block: b, moved, alongside }) => (
+          {rows.map(({ of, block: b, moved, alongside }, i) => (
             <Fragment key={`${of.target}${b.from_s}${b.filter}`}>
+              {trial && i === trialAt && <TrialRow trial={trial} at={at} />}
               {moved && (
                 <tr className="border-t border-edge/60">
                   <td className="num py-0.5 align-top">{at(moved.at_s)}</td>
@@ -48,6 +52,7 @@ export function RunSheet({ night }: { night: NightAnswer }) {
               </tr>
             </Fragment>
           ))}
+          {trial && trialAt === rows.length && <TrialRow trial={trial} at={at} />}
           {end && (
             <tr className="border-t border-edge/60">
               <td className="num py-0.5 align-top">{at(end.last_sub_s)}</td>
@@ -63,6 +68,19 @@ export function RunSheet({ night }: { night: NightAnswer }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+function TrialRow({ trial, at }: { trial: TrialBlock; at: (t: number) => string }) {
+  return (
+    <tr className="border-t border-edge/60">
+      <td className="num py-0.5 pr-2 align-top whitespace-nowrap">
+        {at(trial.from_s)}–{at(trial.to_s)}
+      </td>
+      <td>
+        <b className="font-medium">Trial</b> {trial.title}, by its own sheet.
+      </td>
+    </tr>
   );
 }
 

@@ -12,6 +12,7 @@ import { type FurtherFound, type Hours, nightQuestion } from "./question";
 import { type Further, readStruckOut, type StruckOut, writeFurther, writeStruckOut } from "./targets";
 import { useFurther } from "./useFurther";
 import { useLocks } from "./useLocks";
+import { useTrialBlock } from "./useTrialBlock";
 
 /** The altitude below which nothing is planned where nothing else is said, degrees. */
 export const USUAL_ABOVE_DEG = usual("NightLimits", "altitude_above_deg");
@@ -68,29 +69,20 @@ export function useNight() {
   // A night that was cut stays cut: what its campaign keeps of it holds until something else is said.
   const kept = campaign?.campaign.nights?.find((k) => k.date === date)?.struck_out;
   const struckOut = useMemo(() => (struck === null ? (kept ?? []) : readStruckOut(struck, date)), [struck, date, kept]);
+  const trial = useTrialBlock(params.get("trial"), date, site?.id);
+  const taken = trial.block;
+  const closed = useMemo(
+    () => (taken ? [...struckOut, { from_s: taken.from_s, to_s: taken.to_s }] : struckOut),
+    [struckOut, taken],
+  );
   const further = useFurther(params, campaigns.data);
   const first = campaign?.campaign;
   const question = useMemo<NightQuestion | null>(() => {
     if (!scenario || !site || further.found.some((f) => f === null)) return null;
     const found = further.found as FurtherFound[];
-    const of = { scenario, row, site, date, mode, hours, overheads, minutes, counts, locked, struckOut, weigh };
-    return nightQuestion({ ...of, campaign: first, further: found });
-  }, [
-    scenario,
-    site,
-    row,
-    date,
-    mode,
-    hours,
-    overheads,
-    minutes,
-    counts,
-    locked,
-    struckOut,
-    weigh,
-    first,
-    further.found,
-  ]);
+    const of = { scenario, row, site, date, mode, hours, overheads, minutes, counts, locked, weigh };
+    return nightQuestion({ ...of, struckOut: closed, campaign: first, further: found });
+  }, [scenario, site, row, date, mode, hours, overheads, minutes, counts, locked, closed, weigh, first, further.found]);
   const live = useLive(question, async (body) => (body ? answerOf(api.POST("/api/v1/night", { body })) : undefined));
   const setFurther = (how: (all: string[]) => string[], also?: (p: URLSearchParams) => void) =>
     edit((p) => {
@@ -101,7 +93,7 @@ export function useNight() {
     });
   return {
     ...{ sites, site, date, scenario, row, mode, hours, overheads, minutes, campaign, id, locks, further, weigh },
-    ...{ question, live, edit, struckOut, counts, paths },
+    ...{ question, live, edit, struckOut, counts, paths, trial },
     campaigns: campaigns.data ?? [],
     list: list.data,
     set: (key: string, value: string | null) => edit((p) => put(p, key, value)),

@@ -18,7 +18,7 @@ mod taught;
 
 pub(crate) use fitting::frame_meaning;
 pub(crate) use ground::Ground;
-pub(crate) use patches::{Patch, measured_on};
+pub(crate) use patches::{Patch, measured_on, upon};
 pub(crate) use place::Plates;
 
 use axum::Json;

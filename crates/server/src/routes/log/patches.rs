@@ -96,15 +96,29 @@ pub(super) fn found_by_plates(
     p.laid_by(&place, plate.scale_arcsec / other.scale_arcsec, to)
 }
 
-/// The same by the stars of the two frames alone: how far their scales are apart is known by their
-/// headers to a twentieth.
-pub(super) fn found(marked: &LoggedFrame, p: &Patch, to: &LoggedFrame) -> Option<Patch> {
+/// How many pixels of the second frame one of the first is, by their headers, and how the first lies
+/// on the second by their stars: the scales are known to a twentieth.
+fn scaled(from: &LoggedFrame, to: &LoggedFrame) -> Option<(f64, Similarity)> {
     let scale_of = |f: &LoggedFrame| f.measured.read.header.pixel_scale_arcsec();
-    let scale = scale_of(marked)? / scale_of(to)?;
+    let scale = scale_of(from)? / scale_of(to)?;
     let search =
         |mirrored| Search { scale, scale_within: 0.05, within_px: 2.5 * scale.max(1.0), mirrored };
-    let by = laid(marked, to, search(false)).or_else(|| laid(marked, to, search(true)))?;
+    let by = laid(from, to, search(false)).or_else(|| laid(from, to, search(true)))?;
+    Some((scale, by))
+}
+
+/// The same by the stars of the two frames alone.
+pub(super) fn found(marked: &LoggedFrame, p: &Patch, to: &LoggedFrame) -> Option<Patch> {
+    let (scale, by) = scaled(marked, to)?;
     p.moved(&by, scale, to)
+}
+
+/// How one frame lies on another, whichever rigs took them.
+pub(crate) fn upon(from: &LoggedFrame, to: &LoggedFrame) -> Option<Similarity> {
+    if from.id == to.id {
+        return Some(Similarity::IDENTITY);
+    }
+    laid(from, to, Search::default()).or_else(|| Some(scaled(from, to)?.1))
 }
 
 /// A frame to open, and through which exposure it was taken.

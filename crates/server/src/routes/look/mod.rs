@@ -1,9 +1,8 @@
-//! The look: pictures and measurements, files, and blind looks.
+//! The look: pictures and measurements, and files.
 //!
 //! A scenario is posted once and named by an id afterwards, so that a slider sends only how the
 //! look is wanted.
 
-mod blind;
 mod files;
 mod pictures;
 
@@ -25,14 +24,8 @@ use crate::http::extract::ScenarioBody;
 use crate::http::looks::{placed, sized};
 use crate::{App, Problem};
 
-pub(crate) use blind::damaged_blinds;
-
 pub(crate) fn routes() -> OpenApiRouter<App> {
-    OpenApiRouter::new()
-        .routes(routes!(post))
-        .merge(pictures::routes())
-        .merge(files::routes())
-        .merge(blind::routes())
+    OpenApiRouter::new().routes(routes!(post)).merge(pictures::routes()).merge(files::routes())
 }
 
 /// A scenario that looks may be asked of.
@@ -58,16 +51,16 @@ async fn post(
 /// A scenario, or the id of one that was posted, and how its look is wanted.
 #[derive(Deserialize, ToSchema)]
 #[serde(deny_unknown_fields)]
-struct LookQuestion {
+pub(super) struct LookQuestion {
     /// The scenario; null where `look` names one.
     #[serde(default)]
-    scenario: Option<Scenario>,
+    pub(super) scenario: Option<Scenario>,
     /// Id of a scenario that was posted.
     #[serde(default)]
-    look: Option<String>,
+    pub(super) look: Option<String>,
     /// How the look is wanted.
     #[serde(default)]
-    view: LookView,
+    pub(super) view: LookView,
 }
 
 /// The scenario of a question, checked.
@@ -97,7 +90,7 @@ fn scenario_of(
 }
 
 /// The scenario and the view of a question, each accepted, and both together not too large.
-fn accepted(app: &App, q: LookQuestion) -> Result<(Checked, LookView), Problem> {
+pub(super) fn accepted(app: &App, q: LookQuestion) -> Result<(Checked, LookView), Problem> {
     let (scenario, view) =
         (scenario_of(app, q.scenario, q.look)?, q.view.check().map_err(Problem::fields)?);
     Look::fits(&scenario, &view).map_err(|e| Problem::fields(vec![e]))?;
@@ -106,11 +99,15 @@ fn accepted(app: &App, q: LookQuestion) -> Result<(Checked, LookView), Problem> 
 }
 
 /// The look that is asked about, counted now if it is not among the last.
-async fn counted(app: &App, scenario: Checked, view: LookView) -> Result<Arc<Look>, Problem> {
+pub(super) async fn counted(
+    app: &App,
+    scenario: Checked,
+    view: LookView,
+) -> Result<Arc<Look>, Problem> {
     app.heavy(move |app, threads| app.looks.get(scenario, &view, &app.tables, threads)).await?
 }
 
-fn octets(bytes: Vec<u8>) -> Response {
+pub(super) fn octets(bytes: Vec<u8>) -> Response {
     ([(header::CONTENT_TYPE, "application/octet-stream")], bytes).into_response()
 }
 

@@ -7,10 +7,13 @@ use axum::Json;
 use axum::extract::State;
 use axum::http::header;
 use axum::response::{IntoResponse, Response};
-use salt_lamp_core::frame::matching::{Search, Similarity, match_stars};
 use salt_lamp_core::frame::{FrameBox, measure_box};
-use salt_lamp_core::log::judged_channel;
-use salt_lamp_core::trial::{Alike, MOST_SIDE, Piece, Shown, difference, drawn, piece_of, stacked};
+use salt_lamp_core::log::{NightModel, judged_channel};
+use salt_lamp_core::scenario::Site;
+use salt_lamp_core::trial::{
+    Alike, FrameAsked, InElectrons, MOST_SIDE, Piece, PixelPredicted, Shown, Trial, TrialKind,
+    difference, drawn, in_electrons, piece_of, pixel_predicted, stacked,
+};
 use salt_lamp_formats::frame::open_frame;
 use salt_lamp_formats::picture::grey_png;
 use salt_lamp_store::LoggedFrame;
@@ -20,7 +23,8 @@ use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
 use crate::http::extract::Params;
-use crate::routes::log::{is_kept, judged_frames};
+use crate::routes::campaigns::site_of;
+use crate::routes::log::{is_kept, judged_frames, upon};
 use crate::{App, Problem};
 
 pub(super) fn routes() -> OpenApiRouter<App> {
@@ -62,6 +66,9 @@ struct BesideAsked {
     /// Whether what it has more than the first is shown, not itself.
     #[serde(default)]
     difference: bool,
+    /// Id of the trial by whose light paths the model says what a pixel holds; empty for nobody's word.
+    #[serde(default)]
+    trial: String,
 }
 
 fn half() -> f64 {
@@ -119,52 +126,43 @@ impl BesideAsked {
     }
 }
 
-/// Where places of one frame lie on another, by their stars.
-fn laid(from: &LoggedFrame, to: &LoggedFrame) -> Option<Similarity> {
-    if from.id == to.id {
-        return Some(Similarity::IDENTITY);
-    }
-    let stars = |f: &LoggedFrame| -> Option<Vec<[f64; 2]>> {
-        Some(judged_channel(&f.measured)?.brightest.iter().map(|s| [s.x_px, s.y_px]).collect())
-    };
-    let scale_of = |f: &LoggedFrame| f.measured.read.header.pixel_scale_arcsec();
-    let scale = scale_of(from).zip(scale_of(to)).map_or(1.0, |(a, b)| a / b);
-    let search = Search { scale, ..Search::default() };
-    Some(match_stars(&stars(from)?, &stars(to)?, search)?.similarity)
-}
-
-fn level(f: &LoggedFrame) -> (f64, f64) {
+/// Level and scatter of a frame's background, ADU.
+pub(crate) fn level(f: &LoggedFrame) -> (f64, f64) {
     judged_channel(&f.measured).map_or((0.0, 1.0), |c| (c.level_adu, c.sigma_adu))
 }
 
-fn shown(alike: Alike, f: &LoggedFrame) -> Shown {
+/// How a frame's ADU become what is shown.
+pub(crate) fn shown(alike: Alike, f: &LoggedFrame) -> Shown {
     let h = &f.measured.read.header;
     let binned = h.binning.unwrap_or(1.0).max(1.0).powi(2);
     let gain = h.e_per_adu.map(|g| g / binned);
     Shown::of(alike, (level(f).0, h.offset_adu), (gain, h.exposure_s))
 }
 
-/// A piece of a frame; `None` where its file is gone, or its stars do not match.
-fn piece(q: &BesideAsked, first: &LoggedFrame, f: &LoggedFrame) -> Option<Piece> {
-    let by = laid(first, f)?;
+/// A piece of a frame about a place of the first (`middle`, `side`: its pixels); `None` where its
+/// file is gone, or its stars do not match.
+fn piece(first: &LoggedFrame, about: ([f64; 2], usize), f: &LoggedFrame) -> Option<Piece> {
+    let by = upon(first, f)?;
     let picture = open_frame(FilePath::new(f.path.as_deref()?)).ok()?.picture;
     let channel = judged_channel(&f.measured)?.channel.clone();
-    piece_of(&picture, &channel, (q.middle(first), q.side), &|at| by.apply(at))
+    piece_of(&picture, &channel, about, &|at| by.apply(at))
 }
 
-/// A frame or its stack as it is shown, with the level by which it is.
-fn whole(q: &BesideAsked, frames: &Frames) -> Option<(Piece, Shown)> {
-    let own = &frames.second[0];
-    // Each at its own level: the sky of a night is not the same from frame to frame.
-    let level_of = |f: &LoggedFrame| level(f).0;
-    let at_level = |f: &LoggedFrame| {
-        let mut p = piece(q, &frames.first, f)?;
-        let off = (level_of(f) - level_of(own)) as f32;
+/// Frames laid upon the first and stacked, each at the level of the first of them.
+pub(crate) fn laid_together(
+    first: &LoggedFrame,
+    about: ([f64; 2], usize),
+    frames: &[&LoggedFrame],
+) -> Option<Piece> {
+    // The sky of a night is not the same from frame to frame.
+    let own = level(frames.first()?).0;
+    let at_level = |f: &&LoggedFrame| {
+        let mut p = piece(first, about, f)?;
+        let off = (level(f).0 - own) as f32;
         p.adu.iter_mut().for_each(|v| *v -= off);
         Some(p)
     };
-    let all: Vec<Piece> = frames.second.iter().filter_map(at_level).collect();
-    Some((stacked(&all)?, shown(q.alike, own)))
+    stacked(&frames.iter().filter_map(at_level).collect::<Vec<_>>())
 }
 
 /// What a piece of sky looks like on a frame, laid on the first by its stars and stretched as that is;
@@ -184,11 +182,14 @@ async fn picture(
             let said = "its file is gone, or its stars do not lie upon the first frame's";
             Problem::field("frame", said)
         };
-        let (own, own_shown) = whole(&q, &frames).ok_or_else(gone)?;
+        let about = (q.middle(&frames.first), q.side);
+        let all: Vec<&LoggedFrame> = frames.second.iter().collect();
+        let own = laid_together(&frames.first, about, &all).ok_or_else(gone)?;
+        let own_shown = shown(q.alike, &frames.second[0]);
         let by = shown(q.alike, &frames.first);
         let sigma = level(&frames.first).1 * by.per_adu;
         let greys = if q.difference {
-            let first = piece(&q, &frames.first, &frames.first).ok_or_else(gone)?;
+            let first = piece(&frames.first, about, &frames.first).ok_or_else(gone)?;
             difference([(&first, &by), (&own, &own_shown)], sigma)
         } else {
             drawn(&own, &own_shown, sigma)
@@ -196,17 +197,6 @@ async fn picture(
         grey_png(own.size, &greys).map_err(Problem::fault)
     });
     Ok(([(header::CONTENT_TYPE, "image/png")], work.await??).into_response())
-}
-
-/// What a box of a frame holds.
-#[derive(Serialize, ToSchema)]
-struct BoxBeside {
-    /// `mono`, `r`, `g` or `b`.
-    channel: String,
-    /// Light over the frame's background, electrons in a pixel.
-    over_e: f64,
-    /// Scatter of one pixel, electrons.
-    scatter_e: f64,
 }
 
 /// A frame in the comparison.
@@ -220,13 +210,12 @@ struct FrameBesideFrame {
     filter: Option<String>,
     /// Its length, s.
     exposure_s: Option<f64>,
-    /// Background over the offset, electrons in a pixel; null where gain or offset is not known.
-    background_e: Option<f64>,
-    /// Noise that so many electrons make by themselves, electrons; what read noise and dark add comes
-    /// on top. Null where the background is not known.
-    background_noise_e: Option<f64>,
-    /// What the middle fifth of the piece holds, channel by channel; empty where gain is not known.
-    boxes: Vec<BoxBeside>,
+    /// Its background, and what the middle fifth of the piece holds.
+    #[serde(flatten)]
+    figures: InElectrons,
+    /// What the model says of a pixel of it under the target's mean light; null where the frame is of
+    /// no kind of the trial.
+    predicted: Option<PixelPredicted>,
 }
 
 /// Two frames in figures.
@@ -238,40 +227,46 @@ struct BesideAnswer {
     told: String,
 }
 
+/// What the model says of a frame of a trial.
+fn predicted(app: &App, of: &(Trial, Site), f: &LoggedFrame) -> Option<PixelPredicted> {
+    let (trial, site) = of;
+    let kind = trial.frames.iter().find(|t| t.id == f.id)?.kind?;
+    let TrialKind { path, exposure } = *trial.kinds.get(kind)?;
+    let contender = trial.scenario.contenders.get(path)?;
+    let (h, start_s) = (&f.measured.read.header, f.start_s?);
+    let sub_s = h.exposure_s?;
+    let campaign = trial.as_campaign();
+    let night = NightModel::new((&campaign, path), site, [start_s, start_s + sub_s], &app.tables);
+    let asked = FrameAsked {
+        exposure,
+        channel: &judged_channel(&f.measured)?.channel,
+        start_s,
+        sub_s,
+        gain: h.gain,
+        binning: h.binning.unwrap_or(1.0).max(1.0) as u32,
+    };
+    pixel_predicted(&night.ok()??, contender, trial.quantity, asked)
+}
+
 fn in_figures(q: &BesideAsked, first: &LoggedFrame, f: &LoggedFrame) -> Option<FrameBesideFrame> {
-    let by = laid(first, f)?;
+    let by = upon(first, f)?;
     let h = &f.measured.read.header;
     let side = (q.side / 5).max(8);
     let own = FrameBox { x: 0, y: 0, width: side, height: side };
     let size = [f.measured.columns, f.measured.rows];
     let at = own.about(by.apply(q.middle(first)), size)?;
     let picture = open_frame(FilePath::new(f.path.as_deref()?)).ok()?.picture;
-    let boxes = h.e_per_adu.map_or_else(Vec::new, |gain| {
-        let level_of = |name: &str| {
-            f.measured.channels.iter().find(|c| c.channel == name).map(|c| c.level_adu)
-        };
-        let one = |b: salt_lamp_core::frame::BoxMeasured| {
-            Some(BoxBeside {
-                over_e: (b.mean_adu - level_of(b.channel)?) * gain,
-                scatter_e: b.sd_adu * (b.pixels as f64).sqrt() * gain,
-                channel: b.channel.to_owned(),
-            })
-        };
-        measure_box(&picture, &at).into_iter().filter_map(one).collect()
-    });
-    let background_e = h.e_per_adu.zip(h.offset_adu).map(|(g, o)| (level(f).0 - o) * g);
     Some(FrameBesideFrame {
         id: f.id.clone(),
         file: f.measured.file.clone(),
         filter: h.filter.clone(),
         exposure_s: h.exposure_s,
-        background_e,
-        background_noise_e: background_e.map(|b| b.max(0.0).sqrt()),
-        boxes,
+        figures: in_electrons(&f.measured, &measure_box(&picture, &at)),
+        predicted: None,
     })
 }
 
-/// What a box in the middle of a piece holds on two frames, in electrons.
+/// What a box in the middle of a piece holds on two frames, in electrons, beside what the model says.
 #[utoipa::path(get, operation_id = "trials_beside", path = "/trials/beside",
     params(BesideAsked),
     responses((status = 200, body = BesideAnswer), (status = 404, body = Problem),
@@ -282,12 +277,20 @@ async fn measures(
 ) -> Result<Json<BesideAnswer>, Problem> {
     q.checked()?;
     let frames = q.frames(&app).await?;
-    let work = app.heavy(move |_, _| {
+    let by = if q.trial.is_empty() {
+        None
+    } else {
+        let trial = app.store.trial(&q.trial).await?.trial;
+        site_of(&app, &trial.site).await?.map(|(_, site)| (trial, site))
+    };
+    let work = app.heavy(move |app, _| {
         let of = |f: &LoggedFrame| {
-            in_figures(&q, &frames.first, f).ok_or_else(|| {
+            let own = in_figures(&q, &frames.first, f).ok_or_else(|| {
                 let said = "its file is gone, its stars do not lie upon the first frame's, or the piece is off it";
                 Problem::field("frame", said)
-            })
+            })?;
+            let predicted = by.as_ref().and_then(|by| predicted(app, by, f));
+            Ok::<_, Problem>(FrameBesideFrame { predicted, ..own })
         };
         let frames = vec![of(&frames.first)?, of(&frames.second[0])?];
         Ok::<_, Problem>(BesideAnswer { frames, told: q.alike.told().to_owned() })

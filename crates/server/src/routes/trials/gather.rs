@@ -10,16 +10,16 @@ use salt_lamp_core::campaign::Campaign;
 use salt_lamp_core::frame::{BoxMeasured, FrameKind};
 use salt_lamp_core::log::{FrameJudged, NightModel, is_of};
 use salt_lamp_core::trial::{
-    Covariate, FrameFacts, FrameInTrial, Judged, Trial, TrialMarks, kind_of, measure_of,
-    starlight_over,
+    Covariate, FrameFacts, FrameInTrial, Judged, Trial, TrialMarks, channel_of, kind_of,
+    measure_of, starlight_over,
 };
-use salt_lamp_store::{LoggedFrame, StoredTrial, TrialSaved};
+use salt_lamp_store::{LoggedFrame, StoredTrial};
 use serde::Deserialize;
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::tagged;
+use super::saved;
 use crate::http::extract::{Body, Revision};
 use crate::routes::log::{Ground, Patch, frame_meaning, is_kept, measured_on};
 use crate::{App, Play, Problem};
@@ -65,13 +65,6 @@ fn in_channel([on, beside]: &[Vec<BoxMeasured>; 2], channel: &str) -> Option<[Bo
     Some([of(on)?, of(beside)?])
 }
 
-/// The channel that a line is judged in: of a colour camera red for H-alpha and [S II], else green.
-fn channel_of(trial: &Trial, judged: &FrameJudged) -> String {
-    use salt_lamp_core::light::Quantity;
-    let red = matches!(trial.quantity, Quantity::Ha | Quantity::HaAlone | Quantity::Sii);
-    if judged.channel == "g" && red { "r".to_owned() } else { judged.channel.clone() }
-}
-
 fn filled(app: &App, trial: &Trial, grounds: &[Ground]) -> Result<Vec<FrameInTrial>, Problem> {
     let whole = trial.as_campaign();
     let frames = gathered(grounds, &whole);
@@ -97,11 +90,13 @@ fn filled(app: &App, trial: &Trial, grounds: &[Ground]) -> Result<Vec<FrameInTri
     let reference = frames.iter().find(|g| is_kept(g.frame, Some(g.judged))).map(|g| g.frame);
     let one = |g: &Gathered| {
         let h = &g.frame.measured.read.header;
-        let own = before.get(g.frame.id.as_str());
-        let by_header = kind_of(trial, h, frame_meaning(g.ground, g.frame));
-        let by_hand = own.is_some_and(|o| o.by_hand);
+        let by_hand = before.get(g.frame.id.as_str()).filter(|o| o.by_hand);
+        let by_header = || kind_of(trial, h, frame_meaning(g.ground, g.frame));
         let boxes = marked.as_ref().and_then(|(on, patch)| {
-            in_channel(&measured_on(on, g.frame, patch)?, &channel_of(trial, g.judged))
+            in_channel(
+                &measured_on(on, g.frame, patch)?,
+                channel_of(trial.quantity, &g.judged.channel),
+            )
         });
         let starlight = (trial.judged == Judged::FaintestStar)
             .then(|| starlight_over(&g.frame.measured, &reference?.measured))
@@ -121,9 +116,9 @@ fn filled(app: &App, trial: &Trial, grounds: &[Ground]) -> Result<Vec<FrameInTri
         FrameInTrial {
             id: g.frame.id.clone(),
             name: g.frame.measured.file.clone(),
-            kind: if by_hand { own.and_then(|o| o.kind) } else { by_header },
-            by_hand,
-            left_out: own.map_or_else(|| !is_kept(g.frame, Some(g.judged)), |o| o.left_out),
+            kind: by_hand.map_or_else(by_header, |o| o.kind),
+            by_hand: by_hand.is_some(),
+            left_out: by_hand.map_or_else(|| !is_kept(g.frame, Some(g.judged)), |o| o.left_out),
             start_s,
             measure: measure_of(trial.judged, &facts),
             known,
@@ -135,26 +130,24 @@ fn filled(app: &App, trial: &Trial, grounds: &[Ground]) -> Result<Vec<FrameInTri
     Ok(all)
 }
 
-/// The moon's and twilight's share of the sky's light in each frame, through its kind's filter.
+/// The moon's and twilight's share of the sky's light in each frame, through the first kind's filter
+/// for all: through each one's own it would go with the kind.
 fn moonlight(app: &App, trial: &Trial, grounds: &[Ground], frames: &mut [FrameInTrial]) {
     let times = || frames.iter().map(|f| f.start_s);
     let span = [times().fold(f64::INFINITY, f64::min), times().fold(0.0, f64::max) + 3600.0];
-    if span[0] > span[1] {
+    let c = trial.as_campaign();
+    let Some(first) = trial.kinds.first().filter(|_| span[0] < span[1]) else { return };
+    let Some(site) = grounds.first().and_then(|g| g.site(&c)).map(|(_, s)| s) else { return };
+    let model = NightModel::new((&c, first.path), site, span, &app.tables);
+    let Ok(Some(model)) = model else { return };
+    let sensor = &trial.scenario.contenders[first.path].sensor;
+    let channels = sensor.channels();
+    let Some(channel) = channels.iter().map(|c| c.name).find(|n| matches!(*n, "g" | "mono")) else {
         return;
-    }
-    for (k, kind) in trial.kinds.iter().enumerate() {
-        let c = Campaign { contender: kind.path, ..trial.as_campaign() };
-        let Some(site) = grounds.first().and_then(|g| g.site(&c)).map(|(_, s)| s) else { return };
-        let Ok(Some(model)) = NightModel::new((&c, kind.path), site, span, &app.tables) else {
-            continue;
-        };
-        let sensor = &trial.scenario.contenders[kind.path].sensor;
-        let channel = sensor.channels().iter().map(|c| c.name).find(|n| *n == "g" || *n == "mono");
-        for f in frames.iter_mut().filter(|f| f.kind == Some(k)) {
-            let at = channel.and_then(|c| model.at(kind.exposure, c, f.start_s));
-            if let Some(p) = at {
-                f.known.insert(Covariate::Moonlight, p.passing_share);
-            }
+    };
+    for f in frames {
+        if let Some(p) = model.at(first.exposure, channel, f.start_s) {
+            f.known.insert(Covariate::Moonlight, p.passing_share);
         }
     }
 }
@@ -205,9 +198,5 @@ async fn gather(
         let said = "none of their frames is of the trial's target; choose other nights";
         return Err(Problem::field("nights", said));
     }
-    trial.check().map_err(Problem::fields)?;
-    match app.store.save_trial(&id, revision, &trial).await? {
-        TrialSaved::Stored(stored) => Ok(tagged(*stored)),
-        TrialSaved::Conflict(current) => Err(Problem::conflict(&current)),
-    }
+    saved(&app, &id, revision, &trial).await
 }

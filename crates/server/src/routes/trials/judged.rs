@@ -51,6 +51,13 @@ fn answer(trial: &Trial, model: &Model) -> TrialAnswer {
     }
 }
 
+/// The first sentence of the verdict on each further kind.
+pub(crate) fn headlines(app: &App, trial: &Trial) -> Result<Vec<String>, Problem> {
+    let checked = trial.scenario.clone().check().map_err(Problem::fields)?;
+    let all = answer(trial, &Model::new(&checked, &app.tables));
+    Ok(all.verdicts.into_iter().map(|v| v.headline).collect())
+}
+
 /// What a trial's frames say: effect with its interval, what could have been seen, what would have
 /// faked it, and what it is worth.
 #[utoipa::path(get, operation_id = "trials_verdict", path = "/trials/{id}/verdict",

@@ -1,34 +1,36 @@
 //! Trials: kept, designed, laid into a night, filled from the log, and judged.
 
-mod beside;
+pub(crate) mod beside;
 mod files;
 mod gather;
 mod judged;
 
 use axum::Json;
 use axum::extract::{Path, State};
-use axum::http::{StatusCode, header};
+use axum::http::StatusCode;
 use axum::response::IntoResponse;
 use salt_lamp_core::Scenario;
-use salt_lamp_core::campaign::CampaignFraming;
 use salt_lamp_core::light::Quantity;
 use salt_lamp_core::night::{Direction, NightView, night_view};
-use salt_lamp_core::scenario::{NightLimits, Pointing};
+use salt_lamp_core::scenario::NightLimits;
 use salt_lamp_core::signal::Model;
 use salt_lamp_core::trial::{
     Designed, Judged, Sheet, Treatment, Trial, TrialDesign, TrialKind, sheet,
 };
-use salt_lamp_store::{StoredTrial, TrialSaved};
+use salt_lamp_store::{Expected, StoredTrial, TrialSaved};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::asked::{ClockOffset, NightSite, direction, offsets};
+use super::asked::{ClockOffset, NightSite, framed, offsets};
 use super::campaigns::site_of;
 use crate::http::extract::{Body, Params, Revision};
+use crate::http::revised::tagged;
 use crate::http::zones::LocalNight;
 use crate::{App, Problem};
+
+pub(crate) use judged::headlines;
 
 pub(crate) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
@@ -42,10 +44,6 @@ pub(crate) fn routes() -> OpenApiRouter<App> {
         .merge(files::routes())
         .merge(gather::routes())
         .merge(judged::routes())
-}
-
-fn tagged(stored: StoredTrial) -> impl IntoResponse {
-    ([(header::ETAG, format!("\"{}\"", stored.revision))], Json(stored))
 }
 
 /// All trials, last changed first.
@@ -94,19 +92,7 @@ async fn begin(
     State(app): State<App>,
     Body(q): Body<TrialBeginning>,
 ) -> Result<impl IntoResponse, Problem> {
-    let at = match &q.scenario.frame {
-        Some(frame) => frame.at,
-        None => {
-            let Direction { ra_deg, dec_deg } =
-                direction(&app, None, &q.scenario.target.name, "scenario.target.name")?;
-            Pointing { ra_deg, dec_deg, position_angle_deg: 0.0 }
-        }
-    };
-    let framing = CampaignFraming {
-        ra_deg: at.ra_deg,
-        dec_deg: at.dec_deg,
-        position_angle_deg: at.position_angle_deg,
-    };
+    let framing = framed(&app, &q.scenario)?;
     let mut trial = Trial {
         title: String::new(),
         scenario: q.scenario,
@@ -117,7 +103,6 @@ async fn begin(
         quantity: q.quantity.unwrap_or(Quantity::Ha),
         kinds: q.kinds,
         design: TrialDesign::default(),
-        blind: false,
         nights: Vec::new(),
         marks: None,
         frames: Vec::new(),
@@ -162,8 +147,18 @@ async fn save(
     Revision(revision): Revision,
     Body(trial): Body<Trial>,
 ) -> Result<impl IntoResponse, Problem> {
+    saved(&app, &id, revision, &trial).await
+}
+
+/// Saves a trial that is accepted over a revision.
+async fn saved(
+    app: &App,
+    id: &str,
+    over: Expected,
+    trial: &Trial,
+) -> Result<impl IntoResponse + use<>, Problem> {
     trial.check().map_err(Problem::fields)?;
-    match app.store.save_trial(&id, revision, &trial).await? {
+    match app.store.save_trial(id, over, trial).await? {
         TrialSaved::Stored(stored) => Ok(tagged(*stored)),
         TrialSaved::Conflict(current) => Err(Problem::conflict(&current)),
     }

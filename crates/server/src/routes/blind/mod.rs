@@ -1,44 +1,77 @@
-//! Blind looks: pictures in a hidden order, two rounds of ranking, and the reveal.
+//! Blind looks: pictures in a hidden order, rounds of ranking, and the reveal. What hides behind the
+//! pictures is light paths, or the kinds of a trial.
+
+mod of_frames;
+mod of_paths;
 
 use axum::Json;
 use axum::extract::{Path, State};
 use axum::http::{StatusCode, header};
-use axum::response::{IntoResponse, Response};
-use salt_lamp_core::Scenario;
-use salt_lamp_core::decide::figures_differ;
-use salt_lamp_core::light::Quantity;
-use salt_lamp_core::look::{
-    Choice, Figures, LookView, Revealed, figure, figure_name, orders, reveal,
-};
-use salt_lamp_store::DamagedRow;
+use axum::response::Response;
+use salt_lamp_core::look::{Choice, Revealed};
+use salt_lamp_store::{BlindRow, DamagedRow};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 use utoipa_axum::router::OpenApiRouter;
 use utoipa_axum::routes;
 
-use super::{LookQuestion, accepted, counted, octets};
 use crate::http::cache::json;
 use crate::http::extract::Body;
-use crate::http::looks::{crops, packed, resized};
+use crate::http::looks::packed;
+use crate::routes::look::octets;
 use crate::{App, Problem};
 
-pub(super) fn routes() -> OpenApiRouter<App> {
+pub(crate) fn routes() -> OpenApiRouter<App> {
     OpenApiRouter::new()
-        .routes(routes!(blinds, begin))
+        .routes(routes!(blinds))
+        .routes(routes!(asked))
         .routes(routes!(blind_frames))
         .routes(routes!(choose))
         .routes(routes!(reveal_blind))
+        .merge(of_frames::routes())
+        .merge(of_paths::routes())
 }
 
 /// What a blind look hides until it is revealed.
 #[derive(Serialize, Deserialize)]
-struct Hidden {
-    scenario: Scenario,
-    view: LookView,
-    orders: Vec<Vec<usize>>,
+#[serde(untagged)]
+enum Hidden {
+    Paths(Box<of_paths::HiddenPaths>),
+    Frames(Box<of_frames::HiddenFrames>),
 }
 
-/// A blind look that began. It names nothing that could tell the paths apart.
+impl Hidden {
+    /// At each position of each round, the index of what is shown there.
+    fn orders(&self) -> Vec<Vec<usize>> {
+        match self {
+            Self::Paths(p) => p.orders.clone(),
+            Self::Frames(f) => f.rounds.iter().map(|r| r.order.clone()).collect(),
+        }
+    }
+
+    /// What hides behind the pictures.
+    fn names(&self) -> Vec<String> {
+        match self {
+            Self::Paths(p) => p.names(),
+            Self::Frames(f) => f.trial.names(),
+        }
+    }
+
+    fn told(&self) -> (&'static str, &'static str) {
+        match self {
+            Self::Paths(_) => (of_paths::ASKS, "SNR"),
+            Self::Frames(f) => (f.trial.judged.asks(), "Of A's"),
+        }
+    }
+
+    fn begun(&self, id: String) -> Begun {
+        let orders = self.orders();
+        let pictures = orders.first().map_or(0, Vec::len);
+        Begun { id, pictures, rounds: orders.len(), asks: self.told().0.to_owned() }
+    }
+}
+
+/// A blind look that began. It names nothing that could tell the pictures apart.
 #[derive(Serialize, ToSchema)]
 struct Begun {
     /// Its id.
@@ -47,38 +80,34 @@ struct Begun {
     pictures: usize,
     /// Rounds, at most: it is revealed after as many as are wanted.
     rounds: usize,
+    /// What the eye is asked.
+    asks: String,
 }
 
 /// Rounds of a blind look, at most: the second shows whether the eye repeats itself, more of them
 /// whether it does better than chance.
 const MOST_ROUNDS: usize = 12;
 
-/// Begins a blind look: the paths are shuffled anew in each round.
-#[utoipa::path(post, operation_id = "blind_begin", path = "/look/blind",
-    request_body = LookQuestion,
-    responses((status = 201, body = Begun), (status = 422, body = Problem)))]
-async fn begin(
-    State(app): State<App>,
-    Body(q): Body<LookQuestion>,
-) -> Result<impl IntoResponse, Problem> {
-    let (scenario, view) = accepted(&app, q)?;
-    let pictures = scenario.scenario().contenders.len();
-    if pictures < 2 {
-        return Err(Problem::field(
-            "scenario.contenders",
-            "a blind look needs at least two light paths",
-        ));
-    }
-    // The chance is the server's, so that a page cannot foresee the order.
-    let chance =
-        std::hash::BuildHasher::hash_one(&std::collections::hash_map::RandomState::new(), 0u8);
-    let hidden = Hidden {
-        orders: orders(pictures, MOST_ROUNDS, chance),
-        scenario: scenario.scenario().clone(),
-        view,
-    };
-    let row = app.store.add_blind(&hidden.scenario.title, &json(&hidden)?).await?;
-    Ok((StatusCode::CREATED, Json(Begun { id: row.id, pictures, rounds: MOST_ROUNDS })))
+/// A number that no page can foresee.
+fn chance() -> u64 {
+    std::hash::BuildHasher::hash_one(&std::collections::hash_map::RandomState::new(), 0u8)
+}
+
+async fn began(
+    app: &App,
+    title: &str,
+    hidden: &Hidden,
+) -> Result<(StatusCode, Json<Begun>), Problem> {
+    let row = app.store.add_blind(title, &json(hidden)?).await?;
+    Ok((StatusCode::CREATED, Json(hidden.begun(row.id))))
+}
+
+/// What a blind look asks; nothing of what it hides.
+#[utoipa::path(get, operation_id = "blind_asked", path = "/look/blind/{id}",
+    params(("id" = String, Path)),
+    responses((status = 200, body = Begun), (status = 404, body = Problem)))]
+async fn asked(State(app): State<App>, Path(id): Path<String>) -> Result<Json<Begun>, Problem> {
+    Ok(Json(hidden(&app, &id).await?.0.begun(id)))
 }
 
 /// A choice as it is stored: places, or, of looks begun before ties could be given, positions from
@@ -113,20 +142,15 @@ async fn blind_frames(
     Path((id, round)): Path<(String, usize)>,
 ) -> Result<Response, Problem> {
     let (h, ..) = hidden(&app, &id).await?;
-    let order = h.orders.get(round).cloned().ok_or_else(|| {
-        Problem::not_found(format!("There are rounds 0 to {}.", h.orders.len() - 1))
-    })?;
-    // A new seed a round: the same noise would be recognised.
-    let view = LookView { seed: h.view.seed.wrapping_add(round as u32 * 101), ..h.view };
-    let (scenario, view) =
-        accepted(&app, LookQuestion { scenario: Some(h.scenario), look: None, view })?;
-    let look = counted(&app, scenario, view).await?;
-    let bytes = app.heavy(move |_, threads| {
-        let all = crops(&look, &view, threads);
-        let size = all.iter().map(|c| c.size).max().unwrap_or([1, 1]);
-        packed(&order.iter().map(|&i| resized(&all[i], size)).collect::<Vec<_>>())
-    });
-    let mut response = octets(bytes.await?);
+    let rounds = h.orders().len();
+    if round >= rounds {
+        return Err(Problem::not_found(format!("There are rounds 0 to {}.", rounds - 1)));
+    }
+    let crops = match h {
+        Hidden::Paths(p) => p.pictures(&app, round).await?,
+        Hidden::Frames(f) => f.pictures(&app, round).await?,
+    };
+    let mut response = octets(packed(&crops));
     response
         .headers_mut()
         .insert(header::CACHE_CONTROL, header::HeaderValue::from_static("no-store"));
@@ -153,14 +177,15 @@ async fn choose(
     Body(chosen): Body<Chosen>,
 ) -> Result<StatusCode, Problem> {
     let (h, mut choices, was) = hidden(&app, &id).await?;
-    let n = h.scenario.contenders.len();
+    let orders = h.orders();
+    let n = orders.first().map_or(0, Vec::len);
     if chosen.places.len() != n || chosen.places.iter().any(|p| *p >= n) {
         return Err(Problem::field(
             "places",
             format!("give {n} places from 0 for the best to {}, equal ones for ties", n - 1),
         ));
     }
-    if chosen.round >= h.orders.len() || chosen.round > choices.len() {
+    if chosen.round >= orders.len() || chosen.round > choices.len() {
         return Err(Problem::field("round", format!("round {} comes next", choices.len())));
     }
     choices.truncate(chosen.round);
@@ -178,28 +203,37 @@ struct BlindAnswer {
     title: String,
     /// When it was revealed, RFC 3339 in UTC.
     revealed_at: String,
-    /// Names of the paths by index.
+    /// Names of the paths, or of the kinds, by index.
     names: Vec<String>,
-    /// Hidden orders: at each position of a round, the index of the path.
+    /// What the figures are: `SNR`, or `Of A's`, a ratio to the first.
+    figure: String,
+    /// Hidden orders: at each position of a round, the index of what was shown there.
     orders: Vec<Vec<usize>>,
     /// What the eye and the figures said.
     result: Revealed,
 }
 
-fn revealed(row: salt_lamp_store::BlindRow) -> Result<BlindAnswer, Problem> {
+fn revealed(row: BlindRow) -> Result<BlindAnswer, Problem> {
     let damaged = |why: String| Problem::damaged("blind look", &row.id, why);
     let h: Hidden = serde_json::from_str(&row.document).map_err(|e| damaged(e.to_string()))?;
     let result = row.result.as_deref().ok_or_else(|| damaged("it has no result".into()))?;
     let result = serde_json::from_str(result).map_err(|e| damaged(e.to_string()))?;
-    let names = h.scenario.contenders.iter().map(|c| c.name.clone()).collect();
     let revealed_at =
         row.revealed_at.clone().ok_or_else(|| damaged("it was never revealed".into()))?;
-    Ok(BlindAnswer { id: row.id, title: row.title, revealed_at, names, orders: h.orders, result })
+    Ok(BlindAnswer {
+        id: row.id,
+        title: row.title,
+        revealed_at,
+        names: h.names(),
+        figure: h.told().1.to_owned(),
+        orders: h.orders(),
+        result,
+    })
 }
 
 /// Revealed blind looks that cannot be read any more.
 pub(crate) async fn damaged_blinds(app: &App) -> Result<Vec<DamagedRow>, Problem> {
-    let told = |row: salt_lamp_store::BlindRow| {
+    let told = |row: BlindRow| {
         let (id, name, document) = (row.id.clone(), row.title.clone(), row.document.clone());
         let why = revealed(row).err()?.detail;
         Some(DamagedRow { what: "blind look".into(), id, name, why, document })
@@ -220,26 +254,10 @@ async fn reveal_blind(
     if choices.is_empty() {
         return Err(Problem::field("round", "round 1 is not judged yet"));
     }
-    let (scenario, view) =
-        accepted(&app, LookQuestion { scenario: Some(h.scenario), look: None, view: h.view })?;
-    let work = app.heavy(move |app, _| {
-        let (_, study) = app.studies.study(scenario, &app.tables)?;
-        let answers = &study.evaluation.contenders;
-        let recorded: Vec<Quantity> = view
-            .palette
-            .quantities(view.single)
-            .into_iter()
-            .filter(|q| answers.iter().any(|c| c.quantities.contains_key(q)))
-            .collect();
-        let snr: Vec<f64> = answers.iter().map(|c| figure(&c.quantities, &recorded)).collect();
-        let figures = Figures {
-            snr: &snr,
-            differ: &figures_differ(&study, &recorded),
-            judged_by: &figure_name(&study.scenario().target, &recorded),
-        };
-        Ok::<_, Problem>(reveal(&h.orders, &choices, &figures))
-    });
-    let result = work.await??;
+    let result = match h {
+        Hidden::Paths(p) => p.revealed(&app, choices).await?,
+        Hidden::Frames(f) => f.revealed(&app, choices).await?,
+    };
     let row = app.store.reveal_blind(&id, &json(&result)?).await?;
     revealed(row).map(Json)
 }
