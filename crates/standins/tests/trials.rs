@@ -12,7 +12,7 @@ use salt_lamp_core::trial::{
     TrialKind, analysed, measure_of, run_sheet,
 };
 use salt_lamp_core::workers::SingleThread;
-use salt_lamp_formats::frame::{FrameFile, open_frame, start_unix_s};
+use salt_lamp_formats::frame::{open_frame, start_unix_s};
 use salt_lamp_formats::plan::rfc3339;
 use salt_lamp_standins::{Camera, Cloud, Night, Weather, read_plan};
 use std::collections::BTreeMap;
@@ -39,7 +39,10 @@ fn believed() -> Scenario {
         .map(|set| {
             let mut e = own.clone();
             (e.sub_s, e.share, e.test_frame) = (SUB_S, 0.5, None);
-            e.filter.as_mut().expect("a filter").name = format!("H-alpha 3 nm, set {set}");
+            let filter = e.filter.as_mut().expect("a filter");
+            filter.name = format!("H-alpha 3 nm, set {set}");
+            // Room for one that really passes more.
+            filter.bands.as_mut().expect("bands").iter_mut().for_each(|b| b.peak *= 0.7);
             e
         })
         .to_vec();
@@ -142,10 +145,12 @@ fn played(seed: u32, more: f64, tables: &Tables) -> (Effect, f64) {
     };
     let dir = tempfile::tempdir().expect("a folder");
     let told = night.play(dir.path(), &SingleThread, |_, _, _| {}).expect("played");
-    let files: Vec<FrameFile> =
-        told.frames.iter().map(|t| open_frame(&dir.path().join(&t.file)).expect("read")).collect();
-    let measured: Vec<FrameMeasured> =
-        files.iter().map(|f| f.measure(&SingleThread).expect("measured")).collect();
+    let open = |file: &str| open_frame(&dir.path().join(file)).expect("read");
+    let measured: Vec<FrameMeasured> = told
+        .frames
+        .iter()
+        .map(|t| open(&t.file).measure(&SingleThread).expect("measured"))
+        .collect();
     let filters = trial.scenario.contenders[0].exposures.iter().filter_map(|e| e.filter.as_ref());
     let air = NightAir::new(Some(&here), filters.map(|f| (f.name.as_str(), f)));
     let start_of =
@@ -163,12 +168,12 @@ fn played(seed: u32, more: f64, tables: &Tables) -> (Effect, f64) {
     let mut first_kind = Vec::new();
     trial.frames = measured
         .iter()
-        .zip(&files)
         .zip(&judged)
-        .filter_map(|((m, file), j)| {
+        .filter_map(|(m, j)| {
             let (j, h) = (j.as_ref()?, &m.read.header);
             let two = h.filter.as_deref()?.ends_with("two");
-            let [on, beside] = boxes_on(&measured[0], m)?.map(|b| measure_box(&file.picture, &b));
+            let [on, beside] =
+                boxes_on(&measured[0], m)?.map(|b| measure_box(&open(&m.file).picture, &b));
             let boxes = Some([*on.first()?, *beside.first()?]);
             if !two {
                 let (gain, [on, beside]) = (h.e_per_adu?, boxes?);
@@ -221,7 +226,10 @@ fn nights() -> u32 {
 fn trials_of_rendered_frames_find_what_is_there_under_a_cloud() {
     let tables = Tables::shipped().expect("tables");
     let (mut held, mut all) = (0, 0);
-    for (more, fewest) in [(1.0, 0), (1.105, 14), (1.33, 20)] {
+    // No difference, one of about 5 and one of about 15 per cent.
+    let all_of_them = [(1.0, 0), (1.105, 14), (1.33, 20)];
+    let tried = if nights() == 1 { &all_of_them[..2] } else { &all_of_them[..] };
+    for &(more, fewest) in tried {
         let mut called = 0;
         for seed in 1..=nights() {
             let (e, truth) = played(seed, more, &tables);

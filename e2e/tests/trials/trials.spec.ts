@@ -1,3 +1,4 @@
+import type { Locator, Response } from "@playwright/test";
 import { axe, expect, test } from "../fixtures";
 
 /** Frames in blocks A B B A, of which B holds `more` than A; the scatter is by hand. */
@@ -36,6 +37,33 @@ test("a trial is designed in a minute, taken by its sheet, and judged", async ({
   await expect(page.getByTestId("trial-order")).toHaveText(/^(ABBA|BAAB)( (ABBA|BAAB)){4}$/);
   await page.getByLabel("Evening", { exact: true }).fill("2026-11-10");
   await expect(page.getByTestId("run-sheet").getByRole("row")).toHaveCount(21);
+  // Its hours are kept free in the night's plan.
+  await page.getByRole("link", { name: "In the night's plan" }).click();
+  await expect(page.getByTestId("trial-block")).toHaveCount(1);
+  await expect(page.getByTestId("trial-hours")).toContainText(/\d\d:\d\d to \d\d:\d\d/);
+  await expect(page.getByTestId("run-sheet")).toContainText("H-alpha 3 nm against H-alpha 7 nm, by its own sheet");
+  const cell = async (row: Locator) => (await row.getByRole("cell").first().textContent()) ?? "";
+  const minutes = (text: string) => {
+    const [h = 0, m = 0] = text.split(":").map(Number);
+    // From noon to noon.
+    return ((h + 12) % 24) * 60 + m;
+  };
+  const [from = 0, to = 0] = (await cell(page.getByTestId("run-sheet").getByRole("row", { name: /Trial/ })))
+    .split("–")
+    .map(minutes);
+  for (const row of await page.getByTestId("run-sheet").getByRole("row", { name: / × / }).all()) {
+    const [begins = 0, ends = 0] = (await cell(row)).split("–").map(minutes);
+    expect(ends <= from || begins >= to, `${begins} to ${ends}, the trial ${from} to ${to}`).toBe(true);
+  }
+  await axe(page);
+  await page.getByTestId("night-trial").click();
+  await page.getByRole("option", { name: "No trial" }).click();
+  await expect(page.getByTestId("trial-block")).toHaveCount(0);
+  await page.getByTestId("night-trial").click();
+  await page.getByRole("option", { name: "H-alpha 3 nm against H-alpha 7 nm" }).first().click();
+  await page.getByRole("link", { name: "Its sheet" }).click();
+  await page.getByLabel("Evening", { exact: true }).fill("2026-11-10");
+
   await page.getByLabel("Difference that matters").fill("10");
   await page.keyboard.press("Tab");
   await expect(page.getByTestId("trial-design")).toContainText(/show 10\.0 % four times in five/);
@@ -107,7 +135,7 @@ test("a stand-in plays the demo's trial, and its frames say by how much", async 
 
   // The same sky on two frames, laid upon each other.
   const eye = page.getByRole("region", { name: "Side by side" });
-  await expect(eye.getByTestId("beside-figures").getByRole("row")).toHaveCount(3);
+  await expect(eye.getByTestId("beside-figures").getByRole("row")).toHaveCount(5);
   const drawn = (name: string) =>
     eye.getByRole("img", { name }).evaluate((img) => (img as HTMLImageElement).naturalWidth);
   await expect.poll(() => drawn("The first")).toBe(360);
@@ -118,4 +146,45 @@ test("a stand-in plays the demo's trial, and its frames say by how much", async 
   await expect(eye).toContainText("a brighter sky no longer looks like more picture");
   await eye.getByRole("group", { name: /arrow keys move it/ }).press("ArrowRight");
   await expect(eye.getByRole("img", { name: /more than the first/ })).toHaveAttribute("src", /x=0\.52/);
+  await expect(eye.getByTestId("beside-figures")).toContainText("as the model has it");
+
+  // Blind: nothing tells which is which before the eye has chosen.
+  const trial = (await (await page.request.get("/api/v1/trials/two-3-nm-sets")).json()) as {
+    trial: { frames: { id: string; name: string }[] };
+  };
+  const secrets = ["set one", "set two", ...trial.trial.frames.flatMap((f) => [f.id, f.name])];
+  await eye.getByTestId("trial-blind").click();
+  await expect(page).toHaveURL(/\/blind\//);
+  const seen: string[] = [];
+  const listen = async (r: Response) => {
+    const body = await r.body().catch(() => Buffer.from(""));
+    seen.push(
+      r.url() + JSON.stringify(await r.allHeaders()) + (r.url().includes("/api/") ? body.toString("latin1") : ""),
+    );
+  };
+  page.on("response", listen);
+  await page.reload();
+  for (let round = 0; round < 2; round++) {
+    await expect(page.getByRole("heading", { level: 1 })).toHaveText(
+      `Where does the object stand out better from the noise? Round ${round + 1}`,
+    );
+    await expect(page.getByTestId("blind-1")).toBeVisible();
+    if (round === 0) await axe(page);
+    await page.keyboard.press("1");
+    // A tie in the second round.
+    if (round === 1) await page.keyboard.press("=");
+    await page.keyboard.press("2");
+    const all = (await page.content()) + seen.join("\n");
+    expect(secrets.filter((s) => all.includes(s))).toEqual([]);
+    if (round === 0) await page.getByTestId("blind-next").click();
+  }
+  page.off("response", listen);
+  await page.getByTestId("blind-reveal").click();
+  await expect(page.getByTestId("revealed")).toContainText("H-alpha 3 nm, set two");
+  await expect(page.getByTestId("revealed")).toContainText("Of A's");
+  await expect(page.getByText(/B \(H-alpha 3 nm, set two\) is better/)).toBeVisible();
+  await expect(page.getByText(/by chance it would be/)).toBeVisible();
+  await axe(page);
+  await page.getByRole("link", { name: "Back" }).click();
+  await expect(page).toHaveURL(/\/trials\?id=two-3-nm-sets/);
 });

@@ -12,14 +12,16 @@ export function RunSheet({ night, trial }: { night: NightAnswer; trial: TrialBlo
   const setUp = targets.find((t) => t.plan.setup_from_s != null);
   const at = (t: number | null | undefined) => localTime(t, night.clock);
   const rows = inTime(targets);
-  const trialAt = trial ? rows.filter((r) => r.block.from_s < trial.from_s).length : -1;
+  const before = setUp && trial && trial.from_s < (setUp.plan.setup_from_s ?? 0);
+  const trialAt = trial && !before ? rows.filter((r) => r.block.from_s < trial.from_s).length : -1;
   return (
     <section aria-label="Run sheet" className="rounded-xl bg-surface px-4 py-2.5">
       <h2 className="text-[1.02rem] font-medium">Run sheet</h2>
       <table className="mt-1 w-full text-[0.93rem]" data-testid="run-sheet">
         <tbody>
+          {trial && before && <TrialRow trial={trial} at={at} />}
           {setUp && (
-            <tr>
+            <tr className={before ? "border-t border-edge/60" : ""}>
               <td className="num w-28 py-0.5 align-top whitespace-nowrap">{at(setUp.plan.setup_from_s)}</td>
               <td>Set up, cool, focus. {setUp.coordinates}.</td>
             </tr>
