@@ -14,7 +14,11 @@ const browser = await chromium.launch({
   ],
 });
 for (const shot of shots.filter((s) => only.length === 0 || only.includes(s.name))) {
-  const page = await browser.newPage({ viewport: shot.viewport ?? { width: 1280, height: 800 }, colorScheme: "dark" });
+  const page = await browser.newPage({
+    viewport: shot.viewport ?? { width: 1280, height: 800 },
+    colorScheme: "dark",
+    baseURL: url,
+  });
   if (shot.theme) await page.addInitScript((theme) => localStorage.setItem("salt-lamp.theme", theme), shot.theme);
   await page.goto(url + shot.path);
   await page.waitForLoadState("networkidle");

@@ -4,11 +4,6 @@ export const shots = [
   { name: "bench", path: `${bench}?row=1` },
   { name: "bench-sub", path: `${bench}?row=1&chart=sub`, viewport: { width: 1280, height: 1120 } },
   { name: "bench-gain", path: `${bench}?row=0&chart=gain`, viewport: { width: 1280, height: 860 } },
-  {
-    name: "bench-budget",
-    path: "/bench/larch-lane-ngc-7822?row=1&chart=budget",
-    viewport: { width: 1280, height: 980 },
-  },
   { name: "bench-look", path: `${bench}?row=1&chart=look&moon=60_35_60`, viewport: { width: 1280, height: 1700 } },
   {
     name: "bench-worth",
@@ -23,6 +18,27 @@ export const shots = [
     act: (page) => page.getByTestId("block-2-0").waitFor(),
   },
   { name: "campaign", path: "/campaign" },
+  {
+    name: "trials",
+    path: "/trials?id=two-3-nm-sets",
+    // Played by the stand-in, and its frames brought in, where that has not been done yet.
+    act: async (page) => {
+      if ((await page.getByTestId("trial-headline").count()) === 0) {
+        await page.getByRole("button", { name: "Play it by the stand-in" }).click();
+        let frames = 0;
+        while (frames < 20) {
+          await page.waitForTimeout(2000);
+          const all = await (await page.request.get("/api/v1/log/sessions?text=NGC+281&from=&to=")).json();
+          frames = all.reduce((sum, night) => sum + night.frames, 0);
+        }
+        await page.getByTestId("trial-night").click();
+        await page.getByRole("option", { name: /NGC 281/ }).click();
+        await page.getByTestId("marking").waitFor();
+        await page.getByRole("button", { name: "Bring its frames in" }).click();
+      }
+      await page.getByTestId("trial-headline").waitFor({ timeout: 60_000 });
+    },
+  },
   // The demo plays its night at its first start: ask once it is there.
   { name: "log", path: "/log", act: (page) => page.getByTestId("frame-table").waitFor({ timeout: 120_000 }) },
   {

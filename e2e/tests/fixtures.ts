@@ -99,6 +99,7 @@ export const VIEWS: Record<string, string | ((page: Page) => Promise<string>)> =
   night: "/night",
   campaign: "/campaign",
   log: "/log",
+  trials: "/trials?id=two-3-nm-sets",
   ...Object.fromEntries(KINDS.map((k) => [`kit, ${k}`, `/kit?kind=${k}`])),
   "kit, to buy": "/kit/to-buy",
   about: "/about",

@@ -92,7 +92,8 @@ fn soak(args: &[String]) -> Outcome {
     }
     if args.first().is_some_and(|a| a == "--trials") {
         let count = args.get(1).map_or("2000", String::as_str);
-        let tests = "test --locked --release --package salt-lamp-core --test behaviour trials";
+        let tests = "test --locked --release --package salt-lamp-core --package salt-lamp-standins \
+            trials -- --nocapture";
         return many(count, "trials", tests, "SALT_LAMP_TRIALS");
     }
     let count = args.first().map_or("200", String::as_str);
