@@ -8,7 +8,7 @@ use salt_lamp_core::frame::FrameMeasured;
 use salt_lamp_core::log::evening;
 use salt_lamp_core::log::quality::judged_channel;
 use salt_lamp_formats::frame::{FrameError, FrameFile, open_bytes, read_frame, start_unix_s};
-use salt_lamp_store::{FileSeen, NewFrame, Store, TakenIn};
+use salt_lamp_store::{FileSeen, NewFrame, TakenIn};
 use sha2::{Digest, Sha256};
 use tokio::runtime::Handle;
 
@@ -44,7 +44,12 @@ struct Arrived {
 }
 
 /// Takes a file in. Blocks: it belongs on a thread of its own.
-pub(super) fn take_file(app: &App, path: &Path, to: &Handle) -> Result<TakenIn, NotIn> {
+pub(super) fn take_file(
+    app: &App,
+    path: &Path,
+    to: &Handle,
+    threads: &Threads,
+) -> Result<TakenIn, NotIn> {
     let (bytes, modified_ms) =
         seen(path).map_err(|source| FrameError::Io { file: path.display().to_string(), source })?;
     let (name, content) = open_bytes(path)?;
@@ -52,7 +57,7 @@ pub(super) fn take_file(app: &App, path: &Path, to: &Handle) -> Result<TakenIn, 
     let content = Arc::new(content);
     let frame = salt_lamp_formats::frame::read_opened(&name, content.clone())?;
     let arrived = Arrived { bytes: content, frame, file, stays: true };
-    store(&app.store, arrived, app.frames.longitude_deg(), &Threads::of_machine(), to)
+    store(app, arrived, threads, to)
 }
 
 /// How names of contents begin.
@@ -81,7 +86,7 @@ pub(crate) async fn take_upload(
         let frame = read_frame(&name, bytes.clone())?;
         let file = FileSeen { path: name.clone(), bytes: length, modified_ms: 0 };
         let arrived = Arrived { bytes, frame, file, stays: false };
-        let taken = store(&app.store, arrived, app.frames.longitude_deg(), threads, &to)?;
+        let taken = store(app, arrived, threads, &to)?;
         if taken.is_new {
             let (session, frame) = (taken.session.clone(), taken.frame.clone());
             app.frames.tell(LogNews::Frame { session, frame, file: name });
@@ -94,21 +99,23 @@ pub(crate) async fn take_upload(
     })
 }
 
-fn store(
-    store: &Store,
-    arrived: Arrived,
-    longitude_deg: f64,
-    threads: &Threads,
-    to: &Handle,
-) -> Result<TakenIn, NotIn> {
+fn store(app: &App, arrived: Arrived, threads: &Threads, to: &Handle) -> Result<TakenIn, NotIn> {
+    let (store, longitude_deg) = (&app.store, app.frames.longitude_deg());
     let Arrived { bytes, frame, file, stays } = arrived;
     let (mut night, mut start_s) = (String::new(), None);
+    let mut first = None;
     let fallback_s = file.modified_ms as f64 / 1000.0;
     let shown = |measured: &FrameMeasured| {
         start_s = begun(measured);
         let east = measured.read.header.longitude_deg.unwrap_or(longitude_deg);
         night = evening(start_s.unwrap_or(fallback_s), east);
-        to.block_on(store.shown_like(&night, measured)).ok().flatten()
+        let like = || to.block_on(store.shown_like(&night, measured)).ok().flatten();
+        like().or_else(|| {
+            // The first of its kind on its night, unless another came in meanwhile: those that are
+            // read beside it wait to be drawn as it is.
+            first = Some(app.frames.first_of_a_night());
+            like().inspect(|_| first = None)
+        })
     };
     let content = name_of(&bytes);
     let may_be_older = to.block_on(store.has_older_names(file.bytes, NAMED))?;
@@ -126,7 +133,9 @@ fn store(
         preview: &preview,
         shown,
     };
-    Ok(to.block_on(store.take_in(&new))?)
+    let taken = to.block_on(store.take_in(&new))?;
+    drop(first);
+    Ok(taken)
 }
 
 /// When a frame began; one that does not say its zone is taken as UTC.

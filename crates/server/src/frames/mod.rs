@@ -83,7 +83,8 @@ struct State {
     watched: BTreeSet<PathBuf>,
     troubles: BTreeMap<PathBuf, String>,
     done: usize,
-    now: Option<PathBuf>,
+    /// Files that are being read.
+    now: BTreeSet<PathBuf>,
 }
 
 /// Folders of frames.
@@ -94,6 +95,8 @@ pub(crate) struct Frames {
     longitude_deg: f64,
     news: broadcast::Sender<LogNews>,
     state: Mutex<State>,
+    /// Held from asking how the frames of a night are drawn until the first of them is stored.
+    first: Mutex<()>,
     wake: Notify,
     /// One place for who plays a night.
     playing: Arc<Semaphore>,
@@ -115,6 +118,7 @@ impl Frames {
             longitude_deg,
             news,
             state: Mutex::default(),
+            first: Mutex::default(),
             wake: Notify::new(),
             playing: Arc::new(Semaphore::new(1)),
         }
@@ -122,6 +126,11 @@ impl Frames {
 
     fn state(&self) -> MutexGuard<'_, State> {
         self.state.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Held while the first frame of its kind on its night is drawn and stored.
+    fn first_of_a_night(&self) -> MutexGuard<'_, ()> {
+        self.first.lock().unwrap_or_else(PoisonError::into_inner)
     }
 
     /// The folders that were named at start.
@@ -206,7 +215,7 @@ impl Frames {
             playing: self.playing.available_permits() == 0,
             waiting: state.waiting.values().filter(|w| !w.tried).count(),
             done: state.done,
-            now: state.now.as_ref().map(|p| p.display().to_string()),
+            now: state.now.first().map(|p| p.display().to_string()),
             troubles: state.troubles.iter().map(told).collect(),
         }
     }

@@ -15,6 +15,7 @@ use walkdir::WalkDir;
 use super::ingest::{NotIn, seen, take_file};
 use super::{LogNews, MOST_TROUBLES, State, Waiting};
 use crate::App;
+use crate::http::blocking::Threads;
 
 /// A file that has not changed for so long is tried.
 const STILL: Duration = Duration::from_millis(300);
@@ -64,7 +65,7 @@ impl App {
                 if due {
                     app.walk(&to);
                 }
-                app.take_next(&to)
+                app.take_ready(&to)
             })
             .await
             .unwrap_or(false);
@@ -171,14 +172,39 @@ impl App {
         }
     }
 
-    /// Takes the next file in that has been still for a moment; whether there may be another.
-    fn take_next(&self, to: &Handle) -> bool {
+    /// Takes in what has been still for a moment, until folders are to be walked through again; whether
+    /// there may be more. One file has all processors, of many each has its own: reading, naming and
+    /// drawing one are for one processor alone.
+    fn take_ready(&self, to: &Handle) -> bool {
+        let until = Instant::now() + WALK_EVERY;
+        let machine = Threads::of_machine();
+        // Nothing is being read: what a thread left that broke is tried again.
+        self.frames.state().now.clear();
+        if self.frames.state().waiting.len() < 2 * machine.count() {
+            return self.take_next(to, &machine);
+        }
+        std::thread::scope(|scope| {
+            let share = || {
+                let mut any = false;
+                while Instant::now() < until && self.take_next(to, &Threads::of(1)) {
+                    any = true;
+                }
+                any
+            };
+            let all: Vec<_> = (0..machine.count()).map(|_| scope.spawn(share)).collect();
+            let any: Vec<bool> = all.into_iter().map(|t| t.join().unwrap_or(false)).collect();
+            any.contains(&true)
+        })
+    }
+
+    /// Takes the next file in that has been still for a moment; whether there was one.
+    fn take_next(&self, to: &Handle, threads: &Threads) -> bool {
         let Some(path) = self.frames.state().next() else { return false };
         self.frames.tell(LogNews::Reading);
         let before = seen(&path).ok();
-        let outcome = take_file(self, &path, to);
+        let outcome = take_file(self, &path, to, threads);
         let mut state = self.frames.state();
-        state.now = None;
+        state.now.remove(&path);
         match outcome {
             Ok(taken) => {
                 state.waiting.remove(&path);
@@ -228,6 +254,9 @@ impl State {
         let mut lost = Vec::new();
         let mut next = None;
         for (path, w) in &mut self.waiting {
+            if self.now.contains(path) {
+                continue;
+            }
             let Ok(now) = seen(path) else {
                 lost.push(path.clone());
                 continue;
@@ -246,7 +275,7 @@ impl State {
             }
         }
         self.waiting.retain(|p, _| !lost.contains(p));
-        self.now.clone_from(&next);
+        self.now.extend(next.clone());
         next
     }
 
