@@ -86,7 +86,8 @@ fn soak(args: &[String]) -> Outcome {
         return many(
             count,
             "nights",
-            "test --locked --release --package salt-lamp-standins --test taught seeded -- --nocapture",
+            "test --locked --release --package salt-lamp-standins --test behaviour -- seeded lines_of \
+                --nocapture",
             "SALT_LAMP_NIGHTS",
         );
     }

@@ -136,6 +136,7 @@ mod tests {
             change,
         };
         let sheet = Sheet {
+            span_s: None,
             slots: vec![slot(0, 0, 1.8e9, true), slot(0, 1, 1.8e9 + 300.0, true)],
             pairs: 1,
             told: Vec::new(),

@@ -1,5 +1,6 @@
 //! The log: folders read and watched, each frame once whatever happens to its file, overruled, told.
 
+use std::collections::HashSet;
 use std::path::{Path, PathBuf};
 use std::time::Duration;
 
@@ -127,6 +128,39 @@ async fn a_frame_that_an_earlier_version_took_in_is_known_again() {
     let there = |f: &[Value], _: &Value| files(f).contains(&"c.fits");
     let frames = n.until("the other one", there).await;
     assert_eq!(frames.len(), 2, "{:?}", files(&frames));
+}
+
+/// Every other frame is brighter by 200 ADU than its neighbours, and shows that.
+#[tokio::test(flavor = "multi_thread")]
+async fn many_frames_are_read_side_by_side_and_drawn_by_the_first_of_them() {
+    let n = Night::new().await;
+    // Enough that every processor reads its own.
+    let many = (4 * std::thread::available_parallelism().map_or(1, usize::from)).min(58);
+    for minute in 0..many {
+        let mut bytes = frame(minute as u32);
+        if minute % 2 == 1 {
+            for v in bytes[2880..].chunks_exact_mut(2).take(512 * 448) {
+                let brighter = i16::from_be_bytes([v[0], v[1]]).saturating_add(200);
+                v.copy_from_slice(&brighter.to_be_bytes());
+            }
+        }
+        n.put(&format!("f{minute}.fits"), &bytes);
+    }
+    n.choose_all().await;
+    let frames = n.until("all of them", |f, _| f.len() == many).await;
+    let mut pictures = [HashSet::new(), HashSet::new()];
+    for f in &frames {
+        let id = f["id"].as_str().expect("an id");
+        let request = Request::get(format!("/api/v1/log/frames/{id}/preview"));
+        let request = request.body(Body::empty()).expect("a request");
+        let (status, _, png) = n.api.send(request).await;
+        assert_eq!(status, StatusCode::OK);
+        let odd = (0..many).find(|m| f["file"] == format!("f{m}.fits")).expect("its file") % 2;
+        pictures[odd].insert(png);
+    }
+    let [even, odd] = &pictures;
+    assert_eq!((even.len(), odd.len()), (1, 1), "one of them was drawn by itself");
+    assert!(even.is_disjoint(odd), "a brighter sky shows as one");
 }
 
 #[tokio::test(flavor = "multi_thread")]

@@ -273,6 +273,7 @@ async fn frames_are_judged_blind_and_nothing_tells_which_is_which() {
     let (status, look) = begin(asked.clone()).await;
     assert_eq!(status, StatusCode::CREATED, "{look}");
     assert_eq!((&look["pictures"], &look["rounds"]), (&json!(2), &json!(12)));
+    assert_eq!(look["frames_each"], 1);
     let at = format!("/api/v1/look/blind/{}", look["id"].as_str().expect("an id"));
     let mut seen = look.to_string() + &get(api, &at).await.to_string();
     let mut white = Vec::new();

@@ -2,16 +2,14 @@
 
 use std::path::Path;
 
+use crate::help::LARCH_LANE;
 use salt_lamp_core::Checked;
 use salt_lamp_core::frame::FrameMeasured;
 use salt_lamp_core::frame::verdict::{FrameVerdict, Standing, Taken, judge};
 use salt_lamp_core::light::Tables;
-use salt_lamp_core::night::Place;
 use salt_lamp_core::workers::SingleThread;
 use salt_lamp_formats::frame::{open_frame, start_unix_s};
 use salt_lamp_standins::{Camera, Night, read_plan};
-
-const LARCH_LANE: Place = Place { latitude_deg: 46.35, longitude_deg: -72.55, height_m: 30.0 };
 
 const PLAN: &str = r#"{"format": "salt-lamp-plan", "version": 1, "target": "IC 443", "ra_deg":
     94.25,

@@ -1,5 +1,6 @@
 //! Lines of a patch on rendered frames, held against what was really rendered.
 
+use crate::help::{LARCH_LANE, site};
 use salt_lamp_core::campaign::{CLEAR_SHARE, Campaign, CampaignFraming};
 use salt_lamp_core::frame::{FrameBox, measure_box};
 use salt_lamp_core::light::{Quantity, Tables};
@@ -8,11 +9,10 @@ use salt_lamp_core::log::{
 };
 use salt_lamp_core::path::filter::Cone;
 use salt_lamp_core::path::sky::Air;
-use salt_lamp_core::scenario::{Exposure, Filter, Passband, Pointing, Scenario, Site, TargetKind};
+use salt_lamp_core::scenario::{Exposure, Filter, Passband, Pointing, Scenario, TargetKind};
 use salt_lamp_core::workers::SingleThread;
 use salt_lamp_formats::frame::{FrameFile, open_frame, start_unix_s};
 use salt_lamp_standins::{Camera, Kind, Shot};
-use std::collections::BTreeMap;
 use std::path::Path;
 
 /// The demo's colour camera on the fast reflector, behind a dual band.
@@ -38,24 +38,6 @@ fn demo() -> Scenario {
     s
 }
 
-fn site(s: &Scenario) -> Site {
-    Site {
-        latitude_deg: 46.35,
-        longitude_deg: -72.55,
-        height_m: s.sky.site_height_m,
-        zenith_v_mag: s.sky.zenith_v_mag,
-        lamps: s.sky.lamps.clone(),
-        k_v: s.sky.k_v,
-        seeing_fwhm_arcsec: None,
-        nights_per_year: None,
-        zone: None,
-        horizon_deg: Vec::new(),
-        glow: Vec::new(),
-        by_hour: Vec::new(),
-        known: BTreeMap::new(),
-    }
-}
-
 /// A frame that was taken: its file, and when it began.
 struct Taken(FrameFile, f64);
 
@@ -73,7 +55,7 @@ impl Taken {
 
 fn taken(s: &Scenario, (number, seed): (u32, u32), to: &Path, tables: &Tables) -> Taken {
     let checked = s.clone().check().expect("accepted");
-    let place = (&site(s)).into();
+    let place = (&site(s, LARCH_LANE)).into();
     let camera = Camera::new(&checked, PATH, (Some(place), None, seed), tables).expect("a camera");
     let at = Pointing { ra_deg: 94.25, dec_deg: 22.57, position_angle_deg: 0.0 };
     let shot = Shot {
@@ -128,7 +110,7 @@ fn measured(seed: u32, tables: &Tables) -> Vec<Line> {
         for j in 0..i {
             let boxes = [places[i], places[j]];
             let own = (&campaign(&bright), PATH);
-            let found = lines_of(&drowned.over(boxes), own, &site(&s), tables)
+            let found = lines_of(&drowned.over(boxes), own, &site(&s, LARCH_LANE), tables)
                 .expect("accepted")
                 .expect("lines");
             let ha = line(&found, Quantity::Ha).expect("H-alpha").rayleigh;
@@ -142,7 +124,8 @@ fn measured(seed: u32, tables: &Tables) -> Vec<Line> {
     let subs: Vec<PatchSub> =
         (0..4).flat_map(|n| taken(&s, (n, seed), dir.path(), tables).over(boxes)).collect();
     let own = (&campaign(&s), PATH);
-    let found = lines_of(&subs, own, &site(&s), tables).expect("accepted").expect("lines");
+    let found =
+        lines_of(&subs, own, &site(&s, LARCH_LANE), tables).expect("accepted").expect("lines");
     let one = |q| {
         let (own, truth) = (line(&found, q)?, line(&truth, q)?);
         Some((q, own.rayleigh, own.sd_rayleigh, truth.rayleigh.abs() / BRIGHT))

@@ -1,14 +1,11 @@
 //! A night with cloud, a drifting focus, lost guiding and a satellite, judged frame by frame and held
 //! against what was really done.
 
-use salt_lamp_core::frame::FrameMeasured;
+use crate::help::{HERON_LAKE, judged, measured};
 use salt_lamp_core::frame::plate::PlateQuestion;
 use salt_lamp_core::library::Stars;
 use salt_lamp_core::light::Tables;
-use salt_lamp_core::log::{
-    FrameJudged, NightAir, NightFrame, Rule, StarlightQuestion, night_judged, starlight,
-};
-use salt_lamp_core::night::Place;
+use salt_lamp_core::log::{FrameJudged, NightAir, Rule, StarlightQuestion, starlight};
 use salt_lamp_core::scenario::{Pointing, Scenario};
 use salt_lamp_core::workers::SingleThread;
 use salt_lamp_formats::frame::{open_frame, start_unix_s};
@@ -16,8 +13,6 @@ use salt_lamp_standins::weather::Cloud;
 use salt_lamp_standins::{
     Camera, Instruments, Kind, Night, Shot, SkyReading, Truth, Weather, read_plan,
 };
-
-const HERON_LAKE: Place = Place { latitude_deg: 45.9, longitude_deg: -74.6, height_m: 260.0 };
 
 const PLAN: &str = r#"{"format": "salt-lamp-plan", "version": 1, "target": "NGC 2403",
     "ra_deg": 114.214, "dec_deg": 65.603, "site": "Heron Lake", "blocks": [
@@ -48,26 +43,8 @@ fn played() -> Vec<(Truth, FrameJudged)> {
     };
     let dir = tempfile::tempdir().expect("a folder");
     let truth = night.play(dir.path(), &SingleThread, |_, _, _| {}).expect("played");
-    let measured: Vec<FrameMeasured> = truth
-        .frames
-        .iter()
-        .map(|t| open_frame(&dir.path().join(&t.file)).expect("read"))
-        .map(|f| f.measure(&SingleThread).expect("measured"))
-        .collect();
-    let air = NightAir::default();
-    let frames: Vec<NightFrame> = measured
-        .iter()
-        .map(|measured| {
-            let start_s = measured.read.header.start.as_deref().and_then(start_unix_s);
-            NightFrame {
-                measured,
-                start_s,
-                airmass: air.airmass(measured, start_s),
-                guiding_arcsec: None,
-            }
-        })
-        .collect();
-    let judged = night_judged(&frames, &|filter| air.k_mag(filter));
+    let measured = measured(dir.path(), truth.frames.iter().map(|t| &t.file));
+    let judged = judged(&measured, &NightAir::default());
     let lights = truth.frames.into_iter().zip(judged).filter(|(t, _)| t.kind == "LIGHT");
     lights.map(|(t, j)| (t, j.expect("judged"))).collect()
 }

@@ -1,12 +1,13 @@
 //! Trials that the stand-in camera plays frame by frame, a bank of cloud over one block: the verdict is
 //! held against the difference that was really there.
 
+use crate::help::{LARCH_LANE, judged, measured, site, start_of};
 use salt_lamp_core::campaign::CampaignFraming;
 use salt_lamp_core::frame::matching::{Search, match_stars};
 use salt_lamp_core::frame::{FrameBox, FrameMeasured, measure_box};
 use salt_lamp_core::light::{Quantity, Tables};
-use salt_lamp_core::log::{NightAir, NightFrame, judged_channel, night_judged};
-use salt_lamp_core::scenario::{Scenario, Site, TargetKind};
+use salt_lamp_core::log::{NightAir, judged_channel};
+use salt_lamp_core::scenario::{Scenario, TargetKind};
 use salt_lamp_core::trial::{
     Covariate, Effect, FrameFacts, FrameInTrial, Judged, SlotTimes, Treatment, Trial, TrialDesign,
     TrialKind, analysed, measure_of, run_sheet,
@@ -47,24 +48,6 @@ fn believed() -> Scenario {
         })
         .to_vec();
     s
-}
-
-fn site(s: &Scenario) -> Site {
-    Site {
-        latitude_deg: 46.35,
-        longitude_deg: -72.55,
-        height_m: s.sky.site_height_m,
-        zenith_v_mag: s.sky.zenith_v_mag,
-        lamps: s.sky.lamps.clone(),
-        k_v: s.sky.k_v,
-        seeing_fwhm_arcsec: None,
-        nights_per_year: None,
-        zone: None,
-        horizon_deg: Vec::new(),
-        glow: Vec::new(),
-        by_hour: Vec::new(),
-        known: BTreeMap::new(),
-    }
 }
 
 fn trial(seed: u32) -> Trial {
@@ -131,7 +114,7 @@ fn played(seed: u32, more: f64, tables: &Tables) -> (Effect, f64) {
     let span = of.fold([f64::MAX, f64::MIN], |s, b| [s[0].min(b.from_s), s[1].max(b.to_s)]);
     weather.clouds = vec![Cloud { from_s: span[0], to_s: span[1], takes: 0.3 }];
     (weather.lost_one_in, weather.satellite_one_in) = (1000, 1000);
-    let here = site(&trial.scenario);
+    let here = site(&trial.scenario, LARCH_LANE);
     let checked = truth.check().expect("accepted");
     let camera = Camera::new(&checked, 0, (Some((&here).into()), None, seed), tables);
     let camera = camera.expect("a camera").under(weather);
@@ -146,25 +129,10 @@ fn played(seed: u32, more: f64, tables: &Tables) -> (Effect, f64) {
     let dir = tempfile::tempdir().expect("a folder");
     let told = night.play(dir.path(), &SingleThread, |_, _, _| {}).expect("played");
     let open = |file: &str| open_frame(&dir.path().join(file)).expect("read");
-    let measured: Vec<FrameMeasured> = told
-        .frames
-        .iter()
-        .map(|t| open(&t.file).measure(&SingleThread).expect("measured"))
-        .collect();
+    let measured = measured(dir.path(), told.frames.iter().map(|t| &t.file));
     let filters = trial.scenario.contenders[0].exposures.iter().filter_map(|e| e.filter.as_ref());
     let air = NightAir::new(Some(&here), filters.map(|f| (f.name.as_str(), f)));
-    let start_of =
-        |m: &FrameMeasured| m.read.header.start.as_deref().and_then(start_unix_s).expect("a time");
-    let night: Vec<NightFrame> = measured
-        .iter()
-        .map(|m| NightFrame {
-            measured: m,
-            start_s: Some(start_of(m)),
-            airmass: air.airmass(m, Some(start_of(m))),
-            guiding_arcsec: None,
-        })
-        .collect();
-    let judged = night_judged(&night, &|filter| air.k_mag(filter));
+    let judged = judged(&measured, &air);
     let mut first_kind = Vec::new();
     trial.frames = measured
         .iter()
@@ -177,7 +145,7 @@ fn played(seed: u32, more: f64, tables: &Tables) -> (Effect, f64) {
             let boxes = Some([*on.first()?, *beside.first()?]);
             if !two {
                 let (gain, [on, beside]) = (h.e_per_adu?, boxes?);
-                let variance = beside.sd_adu.powi(2) * beside.pixels as f64 * gain * gain;
+                let variance = (beside.noise_adu * gain).powi(2);
                 first_kind.push([(on.mean_adu - beside.mean_adu) * gain, variance]);
             }
             let facts = FrameFacts { header: h, judged: j, boxes, starlight: None };

@@ -38,6 +38,10 @@ pub struct BoxMeasured {
     pub sd_adu: f64,
     /// Pixels that are left.
     pub pixels: usize,
+    /// Noise of one pixel, ADU: the root mean square of differences of neighbours in a row over the
+    /// root of two, for whatever is wider than a pixel (a nebula, the wings of faint stars) is hardly
+    /// in them. Of frames whose pixels were mixed (turned, scaled) it is too small.
+    pub noise_adu: f64,
 }
 
 impl FrameBox {
@@ -67,14 +71,18 @@ pub fn measure_box(pixels: &impl Pixels, at: &FrameBox) -> Vec<BoxMeasured> {
     let mut one = |c: &Channel| {
         let (from, to) = (at.x / c.step, (at.x + at.width).min(columns) / c.step);
         let (top, bottom) = (at.y / c.step, (at.y + at.height).min(rows) / c.step);
-        let mut values = Vec::new();
+        let (mut values, mut steps) = (Vec::new(), Vec::new());
         let mut line = vec![0f32; to.saturating_sub(from)];
         for row in top..bottom {
             c.piece(pixels, row, from, &mut scratch, &mut line);
             values.extend(line.iter().filter(|v| v.is_finite()).map(|v| f64::from(*v)));
+            let own = line.windows(2).map(|w| f64::from(w[1]) - f64::from(w[0]));
+            steps.extend(own.filter(|d| d.is_finite()));
         }
         let (mean_adu, sd_adu, pixels) = cut_mean(values)?;
-        Some(BoxMeasured { channel: c.name, mean_adu, sd_adu, pixels })
+        let (_, step_sd_adu, step_count) = cut_mean(steps)?;
+        let noise_adu = step_sd_adu * (step_count as f64 / 2.0).sqrt();
+        Some(BoxMeasured { channel: c.name, mean_adu, sd_adu, pixels, noise_adu })
     };
     Channel::all(pixels).iter().filter_map(&mut one).collect()
 }
@@ -106,6 +114,8 @@ mod tests {
     use super::*;
     use crate::frame::pixels::Layout;
     use crate::scenario::cfa::CfaColour::{B, G, R};
+    use rand::{RngExt, SeedableRng};
+    use rand_pcg::Pcg64Mcg;
 
     /// Colours of a level each, with a star in the box.
     struct Mosaic;
@@ -145,6 +155,40 @@ mod tests {
             assert_eq!(m.pixels, 256 - 4, "{m:?}");
         }
         assert!(measure_box(&Mosaic, &FrameBox { x: 60, y: 44, width: 30, height: 30 }).is_empty());
+    }
+
+    /// A slope from edge to edge with noise of 5 ADU on it.
+    struct Slope(Vec<f32>);
+
+    impl Pixels for Slope {
+        fn size(&self) -> [usize; 2] {
+            [100, 100]
+        }
+        fn layout(&self) -> Layout {
+            Layout::Mono
+        }
+        fn whole_numbers(&self) -> bool {
+            false
+        }
+        fn most_adu(&self) -> Option<f64> {
+            None
+        }
+        fn piece(&self, _: usize, row: usize, from: usize, out: &mut [f32]) {
+            let noise = &self.0[row * 100 + from..];
+            out.iter_mut().enumerate().for_each(|(i, v)| *v = (from + i) as f32 + 5.0 * noise[i]);
+        }
+    }
+
+    #[test]
+    fn noise_is_told_from_structure() {
+        let mut rng = Pcg64Mcg::seed_from_u64(4);
+        let of_chance = |_| (0..12).map(|_| rng.random::<f32>()).sum::<f32>() - 6.0;
+        let slope = Slope((0..10_000).map(of_chance).collect());
+        let m = measure_box(&slope, &FrameBox { x: 0, y: 0, width: 100, height: 100 })[0];
+        // Ten thousand pixels know it to one in a hundred; a cut at three takes one more.
+        assert!((m.noise_adu / 5.0 - 1.0).abs() < 0.03, "{m:?}");
+        let scatter = m.sd_adu * (m.pixels as f64).sqrt();
+        assert!(scatter > 28.0, "a slope of 100 scatters by 29: {m:?}");
     }
 
     #[test]

@@ -328,7 +328,13 @@ mod tests {
 
     #[test]
     fn boxes_become_electrons_a_second_in_a_pixel_of_the_sensor() {
-        let of = |channel, mean_adu, sd_adu| BoxMeasured { channel, mean_adu, sd_adu, pixels: 100 };
+        let of = |channel, mean_adu, sd_adu| BoxMeasured {
+            channel,
+            mean_adu,
+            sd_adu,
+            pixels: 100,
+            noise_adu: 10.0 * sd_adu,
+        };
         let on = [of("r", 700.0, 3.0), of("g", 600.0, 1.0)];
         let beside = [of("r", 500.0, 4.0)];
         let mut h = HeaderFields {

@@ -161,7 +161,7 @@ pub struct BoxInElectrons {
     pub channel: String,
     /// Light over the frame's background, electrons in a pixel.
     pub over_e: f64,
-    /// Scatter of one pixel, electrons.
+    /// Noise of one pixel, electrons.
     pub scatter_e: f64,
 }
 
@@ -186,7 +186,7 @@ pub fn in_electrons(frame: &FrameMeasured, boxes: &[BoxMeasured]) -> InElectrons
         Some(BoxInElectrons {
             channel: b.channel.to_owned(),
             over_e: (b.mean_adu - level(b.channel)?) * gain,
-            scatter_e: b.sd_adu * (b.pixels as f64).sqrt() * gain,
+            scatter_e: b.noise_adu * gain,
         })
     };
     let own = judged_channel(frame).map(|c| c.level_adu);
@@ -247,7 +247,13 @@ mod tests {
         (h.e_per_adu, h.offset_adu) = (Some(0.5), Some(500.0));
         frame.channels[0].level_adu = 700.0;
         let name = if frame.channels[0].channel == "g" { "g" } else { "mono" };
-        let own = BoxMeasured { channel: name, mean_adu: 710.0, sd_adu: 0.2, pixels: 400 };
+        let own = BoxMeasured {
+            channel: name,
+            mean_adu: 710.0,
+            sd_adu: 0.3,
+            pixels: 400,
+            noise_adu: 4.0,
+        };
         let told = in_electrons(&frame, &[own]);
         assert_eq!((told.background_e, told.background_noise_e), (Some(100.0), Some(10.0)));
         assert_eq!((told.boxes[0].over_e, told.boxes[0].scatter_e), (5.0, 2.0));

@@ -177,6 +177,10 @@ pub struct Sheet {
     pub slots: Vec<TrialSlot>,
     /// Pairs that found room.
     pub pairs: usize,
+    /// From putting in the first filter to the last frame, seconds since 1970 UTC; null where
+    /// nothing found room.
+    #[schema(value_type = Option<Vec<f64>>)]
+    pub span_s: Option<[f64; 2]>,
     /// What is to be said of it, in sentences.
     pub told: Vec<String>,
 }
@@ -193,7 +197,7 @@ pub fn sheet(trial: &Trial, view: &NightView) -> Sheet {
     let highest = usable.max_by(|a, b| samples[*a].target_deg.total_cmp(&samples[*b].target_deg));
     let Some(highest) = highest else {
         let told = vec![format!("{} is not up while it is dark.", trial.scenario.target.name)];
-        return Sheet { slots: Vec::new(), pairs: 0, told };
+        return Sheet { slots: Vec::new(), pairs: 0, span_s: None, told };
     };
     // The time about it in which it stays so.
     let first = samples[..highest].iter().rposition(|s| !s.usable).map_or(0, |i| i + 1);
@@ -242,7 +246,9 @@ pub fn sheet(trial: &Trial, view: &NightView) -> Sheet {
             told.push(format!("A block ends before {what} and the next begins after it."));
         }
     }
-    Sheet { slots, pairs, told }
+    let ends = slots.first().zip(slots.last());
+    let span_s = ends.map(|(a, z)| [a.from_s - trial.design.change_s, z.to_s]);
+    Sheet { slots, pairs, span_s, told }
 }
 
 #[cfg(test)]
@@ -329,6 +335,9 @@ mod tests {
         let trial = trial_of_two_filters();
         let flip = 1.8e9 + 60.0 * 300.0;
         let free = sheet(&trial, &night(NightEvents::default()));
+        let [begins, ends] = free.span_s.expect("room");
+        let last = free.slots.last().expect("slots");
+        assert_eq!((begins + trial.design.change_s, ends), (free.slots[0].from_s, last.to_s));
         assert!(free.pairs >= 9, "{free:?}");
         let middle = 0.5 * (free.slots[0].from_s + free.slots[free.slots.len() - 1].to_s);
         assert!((middle - flip).abs() < 3600.0);

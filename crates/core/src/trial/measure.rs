@@ -77,9 +77,9 @@ pub fn measure_of(judged: Judged, f: &FrameFacts) -> Option<f64> {
     let value = match judged {
         Judged::PatchSnr => {
             let (light, on, beside) = over()?;
-            // Noise of one pixel as the sky beside the patch scatters, and what the patch's own light
-            // adds (its electrons' root); a nebula's structure is no noise.
-            let sky = beside.sd_adu.powi(2) * beside.pixels as f64;
+            // Noise of one pixel of the sky beside the patch, and what the patch's own light adds (its
+            // electrons' root); neither a nebula's structure nor faint stars are noise.
+            let sky = beside.noise_adu.powi(2);
             let own = f.header.e_per_adu.map_or(0.0, |gain| light.max(0.0) / gain);
             let pixel = (sky + own).sqrt();
             light / pixel * (on.pixels as f64).sqrt() * (3600.0 / sub_s).sqrt()
@@ -101,7 +101,7 @@ mod tests {
 
     fn box_of(mean_adu: f64, pixel_sd_adu: f64, pixels: usize) -> BoxMeasured {
         let sd_adu = pixel_sd_adu / (pixels as f64).sqrt();
-        BoxMeasured { channel: "mono", mean_adu, sd_adu, pixels }
+        BoxMeasured { channel: "mono", mean_adu, sd_adu, pixels, noise_adu: pixel_sd_adu }
     }
 
     fn judged() -> FrameJudged {

@@ -45,11 +45,13 @@ pub fn pixel_predicted(
     f: FrameAsked,
 ) -> Option<PixelPredicted> {
     let (channel, at_s) = (channel_of(quantity, f.channel), f.start_s + f.sub_s / 2.0);
-    let together = f64::from(f.binning.max(1)).powi(2) * f.sub_s;
+    let pixels = f64::from(f.binning.max(1)).powi(2);
+    let together = pixels * f.sub_s;
     let background_e = night.at(f.exposure, channel, at_s)?.background_e_per_s * together;
     let over_e = night.target_at(f.exposure, channel, at_s)?[quantity] * together;
     let own = path.sensor.at_gain_binned(f.gain.unwrap_or(path.gain), f.binning.max(1));
-    let scatter_e = (background_e + over_e + own.read_noise_e.powi(2)).sqrt();
+    // Variances add; the read noise is told for one of the pixels that are read as one.
+    let scatter_e = (background_e + over_e + pixels * own.read_noise_e.powi(2)).sqrt();
     Some(PixelPredicted { background_e, over_e, scatter_e })
 }
 
@@ -87,6 +89,7 @@ mod tests {
         // Four pixels read as one hold four times the light.
         let four = of(0, 300.0, 2);
         assert!((four.over_e / one.over_e - 4.0).abs() < 1e-9);
+        assert!((four.scatter_e / one.scatter_e - 2.0).abs() < 1e-9, "{four:?}");
         // Through the other line's filter there is none of it.
         assert!(of(1, 300.0, 1).over_e < 0.05 * one.over_e);
         let none = FrameAsked {

@@ -21,7 +21,7 @@ export function BlindPage() {
   useTitle("Judge blind");
   const { id = "" } = useParams();
   const [params] = useParamsEdit();
-  const asks = useQuery(blindAskedQuery(id)).data?.asks ?? "Which is cleaner?";
+  const asked = useQuery(blindAskedQuery(id)).data;
   const [round, setRound] = useState(0);
   const [order, setOrder] = useState<Groups>([]);
   /** Whether the next picture is as good as the one before. */
@@ -32,6 +32,8 @@ export function BlindPage() {
   const [choose, reveal] = [useChooseBlind(), useRevealBlind()];
   const pictures = frames.data ?? [];
   const most = Number(params.get("rounds") ?? 2);
+  const each = asked?.frames_each ?? 1;
+  const stacked = each > 1 ? ` Each is a stack of ${each} frames.` : "";
   const pick = (i: number) => {
     setOrder((o) => picked(o, i, asGood));
     setAsGood(false);
@@ -63,11 +65,11 @@ export function BlindPage() {
   return (
     <div className="flex flex-col gap-3 px-5 py-4">
       <div className="flex flex-wrap items-center gap-3">
-        <h1 className="text-[1.3rem]">{revealed ? "Revealed" : `${asks} Round ${round + 1}`}</h1>
+        <h1 className="text-[1.3rem]">{revealed ? "Revealed" : `${asked?.asks ?? ""} Round ${round + 1}`}</h1>
         <p className="min-w-0 grow basis-64 text-muted">
           {revealed
             ? revealed.result.text
-            : "Click the pictures from the best to the worst, or press their numbers; = makes the next as good as the last. Each round shuffles them anew."}
+            : `Click the pictures from the best to the worst, or press their numbers; = makes the next as good as the last. Each round shuffles them anew.${stacked}`}
         </p>
         {!revealed && (
           <>

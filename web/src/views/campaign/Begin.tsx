@@ -1,10 +1,10 @@
 import { zodResolver } from "@hookform/resolvers/zod";
 import { useQuery } from "@tanstack/react-query";
-import { Controller, useForm } from "react-hook-form";
+import { useForm } from "react-hook-form";
 import { toast } from "sonner";
 import { useBeginCampaign } from "@/api/mutations";
 import { scenarioQuery } from "@/api/queries";
-import { ComparisonSelect, SiteSelect } from "@/parts/BeginFrom";
+import { ComparisonField, SiteField } from "@/parts/BeginFrom";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { useSites } from "@/parts/evening";
@@ -40,20 +40,12 @@ export function Begin({ done }: { done: (id: string) => void }) {
   });
   return (
     <form onSubmit={(e) => void submit(e)} className="mt-3 flex flex-col gap-2 rounded-xl bg-surface p-3">
-      <Controller
+      <ComparisonField
+        {...{ control }}
         name="from"
-        control={control}
-        render={({ field }) => (
-          <ComparisonSelect
-            label="Begin one from"
-            value={field.value}
-            onChange={(v) => {
-              field.onChange(v);
-              setValue("row", 0);
-            }}
-            testId="begin-from"
-          />
-        )}
+        label="Begin one from"
+        after={() => setValue("row", 0)}
+        testId="begin-from"
       />
       {paths.length > 0 && (
         <>
@@ -64,13 +56,7 @@ export function Begin({ done }: { done: (id: string) => void }) {
             onChange={(v) => setValue("row", Number(v))}
             testId="begin-path"
           />
-          <Controller
-            name="site"
-            control={control}
-            render={({ field }) => (
-              <SiteSelect label="From the site" value={field.value} onChange={field.onChange} testId="begin-site" />
-            )}
-          />
+          <SiteField {...{ control }} name="site" label="From the site" testId="begin-site" />
         </>
       )}
       <Button look="lit" type="submit" disabled={!chosen.data || formState.isSubmitting}>

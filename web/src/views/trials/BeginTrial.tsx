@@ -4,7 +4,7 @@ import { Controller, useForm } from "react-hook-form";
 import type { Scenario } from "@/api/client";
 import { scenarioQuery } from "@/api/queries";
 import { useBeginTrial } from "@/api/trials";
-import { ComparisonSelect, SiteSelect } from "@/parts/BeginFrom";
+import { ComparisonField, SiteField } from "@/parts/BeginFrom";
 import { Button } from "@/parts/controls/Button";
 import { Select } from "@/parts/controls/Select";
 import { useSites } from "@/parts/evening";
@@ -77,21 +77,15 @@ export function BeginTrial({ done }: { done: (id: string) => void }) {
   });
   return (
     <form onSubmit={(e) => void submit(e)} className="mt-3 flex flex-col gap-2 rounded-xl bg-surface p-3">
-      <Controller
+      <ComparisonField
+        {...{ control }}
         name="from"
-        control={control}
-        render={({ field }) => (
-          <ComparisonSelect
-            label="New trial from"
-            value={field.value}
-            onChange={(v) => {
-              field.onChange(v);
-              setValue("first", "");
-              setValue("second", "");
-            }}
-            testId="trial-from"
-          />
-        )}
+        label="New trial from"
+        after={() => {
+          setValue("first", "");
+          setValue("second", "");
+        }}
+        testId="trial-from"
       />
       {kinds.length > 1 && (
         <>
@@ -123,11 +117,7 @@ export function BeginTrial({ done }: { done: (id: string) => void }) {
               />
             )}
           />
-          <Controller
-            name="site"
-            control={control}
-            render={({ field }) => <SiteSelect label="From the site" value={field.value} onChange={field.onChange} />}
-          />
+          <SiteField {...{ control }} name="site" label="From the site" />
         </>
       )}
       {chosen.data && kinds.length < 2 && (

@@ -56,22 +56,16 @@ export function Beside({ id, trial }: { id: string; trial: Trial }) {
     <section aria-label="Side by side" className="rounded-xl bg-surface px-5 py-3 print:hidden">
       <h2 className="text-[1.02rem] font-medium">By eye</h2>
       <div className="mt-1 flex flex-wrap items-end gap-3">
-        <div className="w-64">
-          <Select
-            label="First"
-            value={q.first}
-            options={options}
-            onChange={(first) => setChosen((c) => ({ ...c, first }))}
-          />
-        </div>
-        <div className="w-64">
-          <Select
-            label="Beside it"
-            value={q.frame}
-            options={options}
-            onChange={(frame) => setChosen((c) => ({ ...c, frame }))}
-          />
-        </div>
+        {(["first", "frame"] as const).map((which) => (
+          <div key={which} className="w-64">
+            <Select
+              label={which === "first" ? "First" : "Beside it"}
+              value={q[which]}
+              options={options}
+              onChange={(id) => setChosen((c) => ({ ...c, [which]: id }))}
+            />
+          </div>
+        ))}
         <Choice
           label="How they are shown"
           className={ROW}

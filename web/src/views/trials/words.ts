@@ -1,4 +1,5 @@
 import type { Trial } from "@/api/trials";
+import { contenderMark } from "@/theme/marks";
 
 export const TREATMENTS: { value: Trial["treatment"]; label: string }[] = [
   { value: "filter", label: "Filters" },
@@ -17,7 +18,7 @@ export const JUDGED: { value: Trial["judged"]; label: string }[] = [
 ];
 
 /** The letter by which a kind is called. */
-export const letter = (kind: number) => String.fromCharCode(65 + kind);
+export const letter = (kind: number) => contenderMark(kind).letter;
 
 /** A share as per cent with its sign. */
 export const signed = (share: number) => `${share < 0 ? "−" : "+"}${Math.abs(100 * share).toFixed(1)} %`;

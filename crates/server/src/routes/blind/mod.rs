@@ -57,17 +57,40 @@ impl Hidden {
         }
     }
 
-    fn told(&self) -> (&'static str, &'static str) {
+    /// What the eye is asked.
+    fn asks(&self) -> &'static str {
         match self {
-            Self::Paths(_) => (of_paths::ASKS, "SNR"),
-            Self::Frames(f) => (f.trial.judged.asks(), "Of A's"),
+            Self::Paths(_) => of_paths::ASKS,
+            Self::Frames(f) => f.trial.judged.asks(),
+        }
+    }
+
+    /// What the figures are.
+    fn figure(&self) -> &'static str {
+        match self {
+            Self::Paths(_) => "SNR",
+            Self::Frames(_) => "Of A's",
+        }
+    }
+
+    /// Frames that each picture is stacked of; null where they are light paths' pictures.
+    fn frames_each(&self) -> Option<usize> {
+        match self {
+            Self::Paths(_) => None,
+            Self::Frames(f) => f.rounds.first()?.frames.first().map(Vec::len),
         }
     }
 
     fn begun(&self, id: String) -> Begun {
         let orders = self.orders();
         let pictures = orders.first().map_or(0, Vec::len);
-        Begun { id, pictures, rounds: orders.len(), asks: self.told().0.to_owned() }
+        Begun {
+            id,
+            pictures,
+            rounds: orders.len(),
+            asks: self.asks().to_owned(),
+            frames_each: self.frames_each(),
+        }
     }
 }
 
@@ -82,6 +105,8 @@ struct Begun {
     rounds: usize,
     /// What the eye is asked.
     asks: String,
+    /// Frames that each picture is stacked of; null where they are light paths' pictures.
+    frames_each: Option<usize>,
 }
 
 /// Rounds of a blind look, at most: the second shows whether the eye repeats itself, more of them
@@ -225,7 +250,7 @@ fn revealed(row: BlindRow) -> Result<BlindAnswer, Problem> {
         title: row.title,
         revealed_at,
         names: h.names(),
-        figure: h.told().1.to_owned(),
+        figure: h.figure().to_owned(),
         orders: h.orders(),
         result,
     })

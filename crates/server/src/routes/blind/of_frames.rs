@@ -8,8 +8,8 @@ use axum::extract::{Path, State};
 use axum::http::StatusCode;
 use salt_lamp_core::look::{Choice, Crop, Figures, Revealed, reveal};
 use salt_lamp_core::trial::{
-    Alike, BlindRound, KindFigures, MOST_BLIND_FRAMES, MOST_SIDE, Piece, Shown, Trial,
-    blind_rounds, drawn, edged_alike, kind_figures, letter,
+    Alike, BlindRound, KindFigures, MOST_BLIND_FRAMES, Piece, Shown, Trial, blind_rounds, drawn,
+    edged_alike, kind_figures, letter, stacked,
 };
 use salt_lamp_core::workers::Workers;
 use salt_lamp_store::LoggedFrame;
@@ -21,7 +21,7 @@ use utoipa_axum::routes;
 use super::{Begun, Hidden, MOST_ROUNDS, began, chance};
 use crate::http::extract::Body;
 use crate::routes::log::upon;
-use crate::routes::trials::beside::{laid_together, level, shown};
+use crate::routes::trials::beside::{checked_piece, laid_pieces, level, place_on, shown};
 use crate::routes::trials::headlines;
 use crate::{App, Problem};
 
@@ -59,23 +59,11 @@ fn one() -> usize {
 
 impl BlindFrames {
     fn checked(&self) -> Result<(), Problem> {
-        for (field, v) in [("x", self.x), ("y", self.y)] {
-            if !(0.0..=1.0).contains(&v) {
-                return Err(Problem::field(field, "give a share from 0 to 1"));
-            }
-        }
-        if !(16..=MOST_SIDE).contains(&self.side) {
-            return Err(Problem::field("side", format!("give 16 to {MOST_SIDE} pixels")));
-        }
+        checked_piece([self.x, self.y], self.side)?;
         if !(1..=MOST_BLIND_FRAMES).contains(&self.each) {
             return Err(Problem::field("each", format!("give 1 to {MOST_BLIND_FRAMES} frames")));
         }
         Ok(())
-    }
-
-    /// Middle of the piece on the frame on which it is given, pixels.
-    fn middle(&self, on: &LoggedFrame) -> [f64; 2] {
-        [self.x * on.measured.columns as f64, self.y * on.measured.rows as f64]
     }
 }
 
@@ -147,13 +135,16 @@ impl HiddenFrames {
         let asked = self.asked;
         let work = app.heavy(move |_, threads| {
             let (first, on) = (frames.get(&asked.first)?, frames.get(&r.upon)?);
-            let about = (upon(first, on)?.apply(asked.middle(first)), asked.side);
+            let about = (upon(first, on)?.apply(place_on(first, [asked.x, asked.y])), asked.side);
             let sigma = level(on).1 * shown(asked.alike, on).per_adu;
             let laid: Vec<Option<(Piece, Shown)>> = threads.each(r.order.len(), &|place| {
                 let ids = r.frames.get(r.order[place])?;
                 let own: Vec<&LoggedFrame> =
                     ids.iter().map(|id| frames.get(id)).collect::<Option<_>>()?;
-                Some((laid_together(on, about, &own)?, shown(asked.alike, own[0])))
+                // A stack that lacks a frame would show by its noise whose it is.
+                let all: Vec<Piece> =
+                    laid_pieces(on, about, &own).into_iter().collect::<Option<_>>()?;
+                Some((stacked(&all)?, shown(asked.alike, own[0])))
             });
             let (mut pieces, by): (Vec<Piece>, Vec<Shown>) =
                 laid.into_iter().collect::<Option<Vec<_>>>()?.into_iter().unzip();

@@ -86,19 +86,6 @@ struct Frames {
 }
 
 impl BesideAsked {
-    fn checked(&self) -> Result<(), Problem> {
-        for (field, v) in [("x", self.x), ("y", self.y)] {
-            if !(0.0..=1.0).contains(&v) {
-                return Err(Problem::field(field, "give a share from 0 to 1"));
-            }
-        }
-        if !(16..=MOST_SIDE).contains(&self.side) {
-            let said = format!("give a side from 16 to {MOST_SIDE} pixels");
-            return Err(Problem::field("side", said));
-        }
-        Ok(())
-    }
-
     async fn frames(&self, app: &App) -> Result<Frames, Problem> {
         let first = app.store.logged_frame(&self.first).await?;
         let own = app.store.logged_frame(&self.frame).await?;
@@ -122,7 +109,7 @@ impl BesideAsked {
 
     /// Middle of the piece on the first frame, pixels.
     fn middle(&self, f: &LoggedFrame) -> [f64; 2] {
-        [self.x * f.measured.columns as f64, self.y * f.measured.rows as f64]
+        place_on(f, [self.x, self.y])
     }
 }
 
@@ -139,6 +126,24 @@ pub(crate) fn shown(alike: Alike, f: &LoggedFrame) -> Shown {
     Shown::of(alike, (level(f).0, h.offset_adu), (gain, h.exposure_s))
 }
 
+/// That a middle, as shares of a frame's width and height, and a side in its pixels can be shown.
+pub(crate) fn checked_piece([x, y]: [f64; 2], side: usize) -> Result<(), Problem> {
+    for (field, v) in [("x", x), ("y", y)] {
+        if !(0.0..=1.0).contains(&v) {
+            return Err(Problem::field(field, "give a share from 0 to 1"));
+        }
+    }
+    if !(16..=MOST_SIDE).contains(&side) {
+        return Err(Problem::field("side", format!("give a side from 16 to {MOST_SIDE} pixels")));
+    }
+    Ok(())
+}
+
+/// A place that is given in shares of a frame's width and height, pixels.
+pub(crate) fn place_on(f: &LoggedFrame, [x, y]: [f64; 2]) -> [f64; 2] {
+    [x * f.measured.columns as f64, y * f.measured.rows as f64]
+}
+
 /// A piece of a frame about a place of the first (`middle`, `side`: its pixels); `None` where its
 /// file is gone, or its stars do not match.
 fn piece(first: &LoggedFrame, about: ([f64; 2], usize), f: &LoggedFrame) -> Option<Piece> {
@@ -148,21 +153,21 @@ fn piece(first: &LoggedFrame, about: ([f64; 2], usize), f: &LoggedFrame) -> Opti
     piece_of(&picture, &channel, about, &|at| by.apply(at))
 }
 
-/// Frames laid upon the first and stacked, each at the level of the first of them.
-pub(crate) fn laid_together(
+/// Pieces of frames laid upon the first, each at the level of the first of them, for the sky of a
+/// night is not the same from frame to frame; `None` as for [`piece`].
+pub(crate) fn laid_pieces(
     first: &LoggedFrame,
     about: ([f64; 2], usize),
     frames: &[&LoggedFrame],
-) -> Option<Piece> {
-    // The sky of a night is not the same from frame to frame.
-    let own = level(frames.first()?).0;
+) -> Vec<Option<Piece>> {
+    let own = frames.first().map_or(0.0, |f| level(f).0);
     let at_level = |f: &&LoggedFrame| {
         let mut p = piece(first, about, f)?;
         let off = (level(f).0 - own) as f32;
         p.adu.iter_mut().for_each(|v| *v -= off);
         Some(p)
     };
-    stacked(&frames.iter().filter_map(at_level).collect::<Vec<_>>())
+    frames.iter().map(at_level).collect()
 }
 
 /// What a piece of sky looks like on a frame, laid on the first by its stars and stretched as that is;
@@ -175,7 +180,7 @@ async fn picture(
     State(app): State<App>,
     Params(q): Params<BesideAsked>,
 ) -> Result<Response, Problem> {
-    q.checked()?;
+    checked_piece([q.x, q.y], q.side)?;
     let frames = q.frames(&app).await?;
     let work = app.heavy(move |_, _| {
         let gone = || {
@@ -184,7 +189,10 @@ async fn picture(
         };
         let about = (q.middle(&frames.first), q.side);
         let all: Vec<&LoggedFrame> = frames.second.iter().collect();
-        let own = laid_together(&frames.first, about, &all).ok_or_else(gone)?;
+        // A neighbour whose file is gone is missing in the stack.
+        let pieces: Vec<Piece> =
+            laid_pieces(&frames.first, about, &all).into_iter().flatten().collect();
+        let own = stacked(&pieces).ok_or_else(gone)?;
         let own_shown = shown(q.alike, &frames.second[0]);
         let by = shown(q.alike, &frames.first);
         let sigma = level(&frames.first).1 * by.per_adu;
@@ -275,7 +283,7 @@ async fn measures(
     State(app): State<App>,
     Params(q): Params<BesideAsked>,
 ) -> Result<Json<BesideAnswer>, Problem> {
-    q.checked()?;
+    checked_piece([q.x, q.y], q.side)?;
     let frames = q.frames(&app).await?;
     let by = if q.trial.is_empty() {
         None
