@@ -8,7 +8,7 @@
 
 use crate::log::beside::FrameBeside;
 use crate::log::offer::{Estimate, Lesson, Offer, Terms, offer};
-use crate::log::site_taught::tells;
+use crate::log::site_taught::telling;
 use crate::path::sky::air::airmass;
 use crate::path::sky::artificial::lamp_growth;
 use crate::scenario::limits::around_the_circle;
@@ -60,7 +60,7 @@ pub(crate) fn glow_offer(site: &Site, frames: &[FrameBeside]) -> Option<Glow> {
         let beyond = airmass(altitude) - 1.0;
         (over > 0.0).then_some(Lamps { exposure: f.exposure, azimuth_deg, beyond, over })
     };
-    let all: Vec<Lamps> = frames.iter().filter(|f| tells(f)).filter_map(one).collect();
+    let all: Vec<Lamps> = telling(frames).into_iter().filter_map(one).collect();
     // Of all directions that a frame is the first of, the one that most frames are in.
     let within = |from: f64| {
         let own = all.iter().filter(move |l| (l.azimuth_deg - from).rem_euclid(360.0) < SECTOR_DEG);

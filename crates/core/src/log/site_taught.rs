@@ -11,6 +11,9 @@ use crate::scenario::site::{Site, SiteFigure};
 const PASSING: f64 = 0.3;
 const OF_TARGET: f64 = 0.1;
 const CLEAR: f64 = 0.93;
+/// A filter through which the sky was clear less often than so, against the one through which it was
+/// clear most often, was used behind cloud.
+const CLEAR_AS_OFTEN: f64 = 0.5;
 /// Frames that a figure of a night needs.
 const LEAST_FRAMES: usize = 5;
 /// What the model of a clear sky itself is worth, mag (from memory).
@@ -26,16 +29,27 @@ const NIGHTS_SEEING: f64 = 0.2;
 /// Stars this much larger or smaller than promised are worth an offer.
 const SEEING_OFF: f64 = 0.25;
 
-/// Whether a frame tells of the zenith: one with swollen stars does as well as any other.
-pub(crate) fn tells(f: &FrameBeside) -> bool {
-    f.transparency.map_or(f.kept, |t| t > CLEAR)
-        && f.predicted.passing_share < PASSING
-        && f.predicted.target_share < OF_TARGET
+/// Whether a frame could tell of the zenith, were it clear.
+fn could_tell(f: &FrameBeside) -> bool {
+    f.predicted.passing_share < PASSING && f.predicted.target_share < OF_TARGET
+}
+
+/// Frames that tell of the zenith; one with swollen stars does as well as any other. Starlight is
+/// known against the clearest frames of the same filter: one that was used behind cloud alone has
+/// hardly a frame as clear as its clearest, for cloud is never even, and tells nothing.
+pub(crate) fn telling(frames: &[FrameBeside]) -> Vec<&FrameBeside> {
+    let clear = |f: &&FrameBeside| f.transparency.map_or(f.kept, |t| t > CLEAR);
+    let of = |e: usize| frames.iter().filter(move |f| f.exposure == e && could_tell(f));
+    let share = |e: usize| of(e).filter(clear).count() as f64 / of(e).count().max(1) as f64;
+    let best = frames.iter().map(|f| share(f.exposure)).fold(0.0, f64::max);
+    let tells =
+        |f: &&FrameBeside| could_tell(f) && clear(f) && share(f.exposure) >= CLEAR_AS_OFTEN * best;
+    frames.iter().filter(tells).collect()
 }
 
 /// Zeniths of the frames that tell of it, by time, each with its exposure and mag.
 pub(crate) fn zeniths(frames: &[FrameBeside]) -> Vec<(f64, usize, f64)> {
-    let told = frames.iter().filter(|f| tells(f));
+    let told = telling(frames).into_iter();
     told.filter_map(|f| Some((f.at_s, f.exposure, f.zenith_v_mag?))).collect()
 }
 
@@ -316,6 +330,25 @@ mod tests {
         let more = lamps_offer(&site, &step(0.2)).expect("more of them");
         assert!((more.measured.value - 0.5).abs() < 1e-12, "{more:?}");
         assert!(more.evidence.contains("0.20"), "{more:?}");
+    }
+
+    #[test]
+    fn a_filter_that_was_used_behind_cloud_alone_tells_nothing_of_the_zenith() {
+        let mut frames = sinking(|_| 1.0, 1.0);
+        for (i, f) in frames.iter_mut().enumerate() {
+            f.zenith_v_mag = Some(21.3);
+            if f.exposure == 1 {
+                f.zenith_v_mag = Some(21.0);
+                // Against its own clearest frames two seem clear.
+                f.transparency = Some(if i < 4 { 0.99 } else { 0.75 });
+            }
+        }
+        let all = zeniths(&frames);
+        assert_eq!(all.len(), 15);
+        assert!(all.iter().all(|z| z.1 == 0), "{all:?}");
+        // A cloud that came through one filter alone leaves the rest of its frames.
+        frames.iter_mut().filter(|f| f.at_s > 3000.0).for_each(|f| f.transparency = Some(1.0));
+        assert!(zeniths(&frames).iter().any(|z| z.1 == 1));
     }
 
     /// Frames of a field that sinks from airmass 1.1 to 2.
