@@ -37,6 +37,7 @@ export const shots = [
         await page.getByRole("button", { name: "Bring its frames in" }).click();
       }
       await page.getByTestId("trial-headline").waitFor({ timeout: 60_000 });
+      await page.getByText("frames are in the trial").waitFor({ state: "detached" });
     },
   },
   // The demo plays its night at its first start: ask once it is there.

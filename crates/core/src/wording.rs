@@ -77,14 +77,14 @@ pub fn times(ratio: f64) -> String {
     }
 }
 
-/// A share as per cent to a tenth: `4.1 %`.
+/// A share as per cent to a tenth: `4.1 %`, never broken into two lines.
 pub fn per_cent(share: f64) -> String {
-    format!("{:.1} %", 100.0 * share)
+    format!("{:.1}\u{a0}%", 100.0 * share)
 }
 
-/// The same with its sign: `+4.1 %`.
+/// The same with its sign: `+4.1 %`, or a minus as it is printed.
 pub fn signed_per_cent(share: f64) -> String {
-    format!("{}{}", if share < 0.0 { "-" } else { "+" }, per_cent(share.abs()))
+    format!("{}{}", if share < 0.0 { "\u{2212}" } else { "+" }, per_cent(share.abs()))
 }
 
 /// Names as one lists them: "red, green and blue".
@@ -113,6 +113,7 @@ mod tests {
         assert_eq!(times(2.0), "twice the time");
         assert_eq!(times(0.4), "40 % of the time");
         assert_eq!(times(3.21), "3.2 times the time");
-        assert_eq!((per_cent(0.0412), signed_per_cent(-0.2)), ("4.1 %".into(), "-20.0 %".into()));
+        assert_eq!(per_cent(0.0412), "4.1\u{a0}%");
+        assert_eq!(signed_per_cent(-0.2), "\u{2212}20.0\u{a0}%");
     }
 }

@@ -346,7 +346,7 @@ mod tests {
         let all = zeniths(&frames);
         assert_eq!(all.len(), 15);
         assert!(all.iter().all(|z| z.1 == 0), "{all:?}");
-        // A cloud that came through one filter alone leaves the rest of its frames.
+        // Of one that saw a clear sky half of the time the clear frames tell.
         frames.iter_mut().filter(|f| f.at_s > 3000.0).for_each(|f| f.transparency = Some(1.0));
         assert!(zeniths(&frames).iter().any(|z| z.1 == 1));
     }

@@ -177,8 +177,13 @@ pub struct InElectrons {
     pub boxes: Vec<BoxInElectrons>,
 }
 
-/// A measured frame and a box of it in electrons.
-pub fn in_electrons(frame: &FrameMeasured, boxes: &[BoxMeasured]) -> InElectrons {
+/// A measured frame and a box of it in electrons; `kit_offset_adu` is its camera's level of no light by
+/// the kit, for a frame that does not say its own, ADU.
+pub fn in_electrons(
+    frame: &FrameMeasured,
+    kit_offset_adu: Option<f64>,
+    boxes: &[BoxMeasured],
+) -> InElectrons {
     let h = &frame.read.header;
     let level = |name: &str| frame.channels.iter().find(|c| c.channel == name).map(|c| c.level_adu);
     let one = |b: &BoxMeasured| {
@@ -191,7 +196,7 @@ pub fn in_electrons(frame: &FrameMeasured, boxes: &[BoxMeasured]) -> InElectrons
     };
     let own = judged_channel(frame).map(|c| c.level_adu);
     let background_e = own
-        .zip(h.offset_adu)
+        .zip(h.offset_adu.or(kit_offset_adu))
         .zip(h.e_per_adu)
         .map(|((level, offset), gain)| (level - offset) * gain);
     InElectrons {
@@ -254,11 +259,15 @@ mod tests {
             pixels: 400,
             noise_adu: 4.0,
         };
-        let told = in_electrons(&frame, &[own]);
+        let told = in_electrons(&frame, Some(400.0), &[own]);
         assert_eq!((told.background_e, told.background_noise_e), (Some(100.0), Some(10.0)));
         assert_eq!((told.boxes[0].over_e, told.boxes[0].scatter_e), (5.0, 2.0));
+        // The kit's level of no light stands in for one that the frame does not say.
+        frame.read.header.offset_adu = None;
+        assert_eq!(in_electrons(&frame, Some(400.0), &[own]).background_e, Some(150.0));
+        assert_eq!(in_electrons(&frame, None, &[own]).background_e, None);
         frame.read.header.e_per_adu = None;
-        let told = in_electrons(&frame, &[own]);
+        let told = in_electrons(&frame, Some(400.0), &[own]);
         assert!(told.background_e.is_none() && told.boxes.is_empty());
     }
 

@@ -56,6 +56,8 @@ export function TrialsPage() {
 }
 
 const framesOf = (t: Trial) => {
-  const n = t.frames?.filter((f) => f.kind != null && f.measure != null && !f.left_out).length ?? 0;
-  return n === 0 ? "not taken yet" : `${n} frames`;
+  const all = t.frames ?? [];
+  const n = all.filter((f) => f.kind != null && f.measure != null && !f.left_out).length;
+  if (all.length === 0) return "not taken yet";
+  return n === all.length ? `${n} frames` : `${n} of ${all.length} frames`;
 };

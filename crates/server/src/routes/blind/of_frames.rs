@@ -21,7 +21,9 @@ use utoipa_axum::routes;
 use super::{Begun, Hidden, MOST_ROUNDS, began, chance};
 use crate::http::extract::Body;
 use crate::routes::log::upon;
-use crate::routes::trials::beside::{checked_piece, laid_pieces, level, place_on, shown};
+use crate::routes::trials::beside::{
+    checked_piece, kit_offset_adu, laid_pieces, level, place_on, shown,
+};
 use crate::routes::trials::headlines;
 use crate::{App, Problem};
 
@@ -132,11 +134,12 @@ impl HiddenFrames {
             let own = app.store.logged_frame(&id).await.map_err(|_| gone())?;
             frames.insert(id, own);
         }
-        let asked = self.asked;
+        let (asked, trial) = (self.asked, self.trial);
         let work = app.heavy(move |_, threads| {
             let (first, on) = (frames.get(&asked.first)?, frames.get(&r.upon)?);
             let about = (upon(first, on)?.apply(place_on(first, [asked.x, asked.y])), asked.side);
-            let sigma = level(on).1 * shown(asked.alike, on).per_adu;
+            let shown = |f: &LoggedFrame| shown(asked.alike, f, kit_offset_adu(&trial, f));
+            let sigma = level(on).1 * shown(on).per_adu;
             let laid: Vec<Option<(Piece, Shown)>> = threads.each(r.order.len(), &|place| {
                 let ids = r.frames.get(r.order[place])?;
                 let own: Vec<&LoggedFrame> =
@@ -144,7 +147,7 @@ impl HiddenFrames {
                 // A stack that lacks a frame would show by its noise whose it is.
                 let all: Vec<Piece> =
                     laid_pieces(on, about, &own).into_iter().collect::<Option<_>>()?;
-                Some((stacked(&all)?, shown(asked.alike, own[0])))
+                Some((stacked(&all)?, shown(own[0])))
             });
             let (mut pieces, by): (Vec<Piece>, Vec<Shown>) =
                 laid.into_iter().collect::<Option<Vec<_>>>()?.into_iter().unzip();

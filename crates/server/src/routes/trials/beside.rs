@@ -9,7 +9,7 @@ use axum::http::header;
 use axum::response::{IntoResponse, Response};
 use salt_lamp_core::frame::{FrameBox, measure_box};
 use salt_lamp_core::log::{NightModel, judged_channel};
-use salt_lamp_core::scenario::Site;
+use salt_lamp_core::scenario::{Contender, Site};
 use salt_lamp_core::trial::{
     Alike, FrameAsked, InElectrons, MOST_SIDE, Piece, PixelPredicted, Shown, Trial, TrialKind,
     difference, drawn, in_electrons, piece_of, pixel_predicted, stacked,
@@ -66,7 +66,8 @@ struct BesideAsked {
     /// Whether what it has more than the first is shown, not itself.
     #[serde(default)]
     difference: bool,
-    /// Id of the trial by whose light paths the model says what a pixel holds; empty for nobody's word.
+    /// Id of the trial by whose light paths the model says what a pixel holds, and the kit its level of
+    /// no light; empty for nobody's word.
     #[serde(default)]
     trial: String,
 }
@@ -118,12 +119,19 @@ pub(crate) fn level(f: &LoggedFrame) -> (f64, f64) {
     judged_channel(&f.measured).map_or((0.0, 1.0), |c| (c.level_adu, c.sigma_adu))
 }
 
-/// How a frame's ADU become what is shown.
-pub(crate) fn shown(alike: Alike, f: &LoggedFrame) -> Shown {
+/// The level of no light by the kit of the camera that a frame of a trial was taken with, ADU.
+pub(crate) fn kit_offset_adu(trial: &Trial, f: &LoggedFrame) -> Option<f64> {
+    taken_through(trial, f).map(|(c, _)| c.sensor.offset_adu)
+}
+
+/// How a frame's ADU become what is shown; the level of no light is the kit's where the frame does not
+/// say its own.
+pub(crate) fn shown(alike: Alike, f: &LoggedFrame, kit_offset_adu: Option<f64>) -> Shown {
     let h = &f.measured.read.header;
     let binned = h.binning.unwrap_or(1.0).max(1.0).powi(2);
     let gain = h.e_per_adu.map(|g| g / binned);
-    Shown::of(alike, (level(f).0, h.offset_adu), (gain, h.exposure_s))
+    let offset_adu = h.offset_adu.or(kit_offset_adu);
+    Shown::of(alike, (level(f).0, offset_adu), (gain, h.exposure_s))
 }
 
 /// That a middle, as shares of a frame's width and height, and a side in its pixels can be shown.
@@ -182,7 +190,12 @@ async fn picture(
 ) -> Result<Response, Problem> {
     checked_piece([q.x, q.y], q.side)?;
     let frames = q.frames(&app).await?;
+    let trial = match q.trial.as_str() {
+        "" => None,
+        id => Some(app.store.trial(id).await?.trial),
+    };
     let work = app.heavy(move |_, _| {
+        let offset_adu = |f: &LoggedFrame| trial.as_ref().and_then(|t| kit_offset_adu(t, f));
         let gone = || {
             let said = "its file is gone, or its stars do not lie upon the first frame's";
             Problem::field("frame", said)
@@ -193,8 +206,8 @@ async fn picture(
         let pieces: Vec<Piece> =
             laid_pieces(&frames.first, about, &all).into_iter().flatten().collect();
         let own = stacked(&pieces).ok_or_else(gone)?;
-        let own_shown = shown(q.alike, &frames.second[0]);
-        let by = shown(q.alike, &frames.first);
+        let [own_shown, by] =
+            [&frames.second[0], &frames.first].map(|f| shown(q.alike, f, offset_adu(f)));
         let sigma = level(&frames.first).1 * by.per_adu;
         let greys = if q.difference {
             let first = piece(&frames.first, about, &frames.first).ok_or_else(gone)?;
@@ -235,12 +248,17 @@ struct BesideAnswer {
     told: String,
 }
 
+/// The light path that a frame of a trial was taken through, with its place and its exposure's.
+fn taken_through<'t>(trial: &'t Trial, f: &LoggedFrame) -> Option<(&'t Contender, TrialKind)> {
+    let kind = trial.frames.iter().find(|t| t.id == f.id)?.kind?;
+    let kind = *trial.kinds.get(kind)?;
+    Some((trial.scenario.contenders.get(kind.path)?, kind))
+}
+
 /// What the model says of a frame of a trial.
 fn predicted(app: &App, of: &(Trial, Site), f: &LoggedFrame) -> Option<PixelPredicted> {
     let (trial, site) = of;
-    let kind = trial.frames.iter().find(|t| t.id == f.id)?.kind?;
-    let TrialKind { path, exposure } = *trial.kinds.get(kind)?;
-    let contender = trial.scenario.contenders.get(path)?;
+    let (contender, TrialKind { path, exposure }) = taken_through(trial, f)?;
     let (h, start_s) = (&f.measured.read.header, f.start_s?);
     let sub_s = h.exposure_s?;
     let campaign = trial.as_campaign();
@@ -256,7 +274,12 @@ fn predicted(app: &App, of: &(Trial, Site), f: &LoggedFrame) -> Option<PixelPred
     pixel_predicted(&night.ok()??, contender, trial.quantity, asked)
 }
 
-fn in_figures(q: &BesideAsked, first: &LoggedFrame, f: &LoggedFrame) -> Option<FrameBesideFrame> {
+fn in_figures(
+    q: &BesideAsked,
+    first: &LoggedFrame,
+    f: &LoggedFrame,
+    kit_offset_adu: Option<f64>,
+) -> Option<FrameBesideFrame> {
     let by = upon(first, f)?;
     let h = &f.measured.read.header;
     let side = (q.side / 5).max(8);
@@ -269,7 +292,7 @@ fn in_figures(q: &BesideAsked, first: &LoggedFrame, f: &LoggedFrame) -> Option<F
         file: f.measured.file.clone(),
         filter: h.filter.clone(),
         exposure_s: h.exposure_s,
-        figures: in_electrons(&f.measured, &measure_box(&picture, &at)),
+        figures: in_electrons(&f.measured, kit_offset_adu, &measure_box(&picture, &at)),
         predicted: None,
     })
 }
@@ -293,7 +316,8 @@ async fn measures(
     };
     let work = app.heavy(move |app, _| {
         let of = |f: &LoggedFrame| {
-            let own = in_figures(&q, &frames.first, f).ok_or_else(|| {
+            let offset_adu = by.as_ref().and_then(|(trial, _)| kit_offset_adu(trial, f));
+            let own = in_figures(&q, &frames.first, f, offset_adu).ok_or_else(|| {
                 let said = "its file is gone, its stars do not lie upon the first frame's, or the piece is off it";
                 Problem::field("frame", said)
             })?;
