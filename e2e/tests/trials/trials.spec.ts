@@ -30,7 +30,7 @@ test("a trial is designed in a minute, taken by its sheet, and judged", async ({
   await expect(page.getByRole("textbox", { name: "Title of the trial" })).toHaveValue(
     "H-alpha 3 nm against H-alpha 7 nm",
   );
-  await expect(page.getByTestId("trial-design")).toContainText(/The model expects [+-]\d/);
+  await expect(page.getByTestId("trial-design")).toContainText(/The model expects [+−]\d/);
   await page.getByLabel("One frame scatters by").fill("3");
   await page.keyboard.press("Tab");
   await expect(page.getByTestId("trial-design")).toContainText(/9 pairs show 5\.0\s% four times in five/);
@@ -91,11 +91,11 @@ test("a trial is designed in a minute, taken by its sheet, and judged", async ({
   const counts = page.getByRole("checkbox", { name: "f3.fits counts" });
   await counts.focus();
   await page.keyboard.press("Space");
-  await expect(page.getByRole("button", { name: /23 frames/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /23 of 24 frames/ })).toBeVisible();
   await page.getByRole("combobox", { name: "Kind of f5.fits" }).selectOption("none");
-  await expect(page.getByRole("button", { name: /22 frames/ })).toBeVisible();
+  await expect(page.getByRole("button", { name: /22 of 24 frames/ })).toBeVisible();
 
-  const row = page.getByRole("button", { name: /22 frames/ });
+  const row = page.getByRole("button", { name: /22 of 24 frames/ });
   await page.getByRole("button", { name: "Delete this trial" }).click();
   await expect(row).toHaveCount(0);
   await page.locator("main").focus();
